@@ -1,0 +1,2 @@
+"""Sets up and starts Handful on a Debian machine. Standard library only: it runs before anything
+is installed."""

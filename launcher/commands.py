@@ -1,0 +1,133 @@
+"""The commands of ./handful."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+
+from launcher import installing
+from launcher.cluster import Cluster
+from launcher.demo import run_demo
+from launcher.places import PYTHON, Trouble, surroundings
+
+_HELP = """\
+usage: ./handful COMMAND [...]
+
+  demo [--port N]      set up what is missing and start everything with the demo shots
+  test [LABEL ...]     run the tests, all of them or those named, as tests.engine
+  render RECIPE.json --out DIR [--frames A-B] [--scale S] [--format exr|exr-float|png]
+                       render a recipe with the engine alone
+  check RECIPE.json    list the problems of a recipe
+  schema, catalogue    print the JSON Schema of recipes; all sources, steps and settings
+  bench [NAME ...] [--json]
+                       measure speed beside reference libraries
+  worker               start one more render worker (see docs/deployment.md)
+  manage ...           Django's management commands
+  python ...           the project's own interpreter
+  setup                install and build everything, start nothing
+"""
+
+
+def main(words: list[str]) -> int:
+    """Run a command; a `Trouble` becomes a sentence and exit code 1."""
+    if not words or words[0] in ("-h", "--help", "help"):
+        print(_HELP, end="")
+        return 0
+    command, rest = words[0], words[1:]
+    if command not in _COMMANDS:
+        print(f"There is no command {command!r}.\n\n{_HELP}", end="", file=sys.stderr)
+        return 2
+    try:
+        return _COMMANDS[command](rest)
+    except Trouble as trouble:
+        print(trouble, file=sys.stderr)
+        return 1
+    except OSError as error:
+        print(f"It failed: {error}", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        return 130
+
+
+def _demo(words: list[str]) -> int:
+    parser = argparse.ArgumentParser(prog="handful demo")
+    parser.add_argument("--port", type=int, default=8420)
+    port = parser.parse_args(words).port
+    _setup([])
+    return run_demo(port)
+
+
+def _setup(_: list[str]) -> int:
+    installing.install_environment()
+    installing.install_front_end()
+    installing.install_database_server()
+    installing.compile_kernels()
+    return 0
+
+
+def _test(words: list[str]) -> int:
+    _setup([])
+    installing.install_browser()
+    with Cluster("postgres-test", durable=False).running() as url:
+        env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_CHROMIUM=str(installing.CHROMIUM))
+        return _python(["-m", "handful.studio.manage", "test", *(words or ["tests"])], env)
+
+
+def _engine(command: str) -> Callable[[list[str]], int]:
+    def run(words: list[str]) -> int:
+        installing.install_environment()
+        return _python(["-m", "handful.engine.cli", command, *words], surroundings())
+
+    return run
+
+
+def _bench(words: list[str]) -> int:
+    _setup([])
+    return _python(["-m", "bench", *words], surroundings())
+
+
+def _worker(words: list[str]) -> int:
+    return _manage(["work", *words])
+
+
+def _manage(words: list[str]) -> int:
+    installing.install_environment()
+    command = ["-m", "handful.studio.manage", *words]
+    if "HANDFUL_DATABASE_URL" in os.environ:
+        return _python(command, surroundings())
+    installing.install_database_server()
+    with Cluster("postgres").running() as url:
+        return _python(command, surroundings(HANDFUL_DATABASE_URL=url))
+
+
+def _interpreter(words: list[str]) -> int:
+    installing.install_environment()
+    return _python(words, surroundings())
+
+
+def _python(words: list[str], env: dict[str, str]) -> int:
+    """Run the project's interpreter in the caller's folder and pass on its exit code."""
+    process = subprocess.Popen([str(PYTHON), *words], env=env)
+    while True:
+        try:
+            return process.wait()
+        except KeyboardInterrupt:
+            continue
+
+
+_COMMANDS: dict[str, Callable[[list[str]], int]] = {
+    "demo": _demo,
+    "test": _test,
+    "render": _engine("render"),
+    "check": _engine("check"),
+    "schema": _engine("schema"),
+    "catalogue": _engine("catalogue"),
+    "bench": _bench,
+    "worker": _worker,
+    "manage": _manage,
+    "python": _interpreter,
+    "setup": _setup,
+}

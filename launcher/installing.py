@@ -1,0 +1,152 @@
+"""Installing what is missing: Debian packages, the Python environment, the front end, kernels.
+
+Each part leaves a stamp made of what it was built from, so that a second start finds it done.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+import subprocess
+import sys
+from collections.abc import Iterable
+from pathlib import Path
+
+from launcher.places import DATA, PYTHON, ROOT, VENV, WEB, Trouble, say, surroundings
+
+CHROMIUM = Path("/usr/bin/chromium")
+_LEAST_FREE_BYTES = 3 * 1024**3
+
+
+def install_environment() -> None:
+    """The project's own Python environment, from the lock file."""
+    lock = ROOT / "requirements.lock"
+    stamp = _Stamp("environment", [lock], sys.version)
+    if stamp.holds() and PYTHON.exists():
+        return
+    _check_disk()
+    if not _can_make_environments():
+        _install_packages("python3-venv")
+    say("Installing the Python environment …")
+    _run([sys.executable, "-m", "venv", "--clear", str(VENV)], "making the Python environment")
+    install = [str(PYTHON), "-m", "pip", "install", "--quiet", "--disable-pip-version-check"]
+    _run([*install, "--require-hashes", "-r", str(lock)], "installing Python packages")
+    stamp.set()
+
+
+def install_front_end() -> None:
+    """The front-end packages and the built front end."""
+    packages = _Stamp("front-end-packages", [WEB / "package.json", WEB / "package-lock.json"])
+    if not packages.holds() or not (WEB / "node_modules").is_dir():
+        _check_node()
+        _check_disk()
+        say("Installing the front-end packages …")
+        _run(["npm", "ci", "--no-audit", "--no-fund"], "installing front-end packages", WEB)
+        packages.set()
+    parts = [path for path in WEB.iterdir() if path.is_file()]
+    parts += [path for path in (WEB / "src").rglob("*") if path.is_file()]
+    built = _Stamp("front-end", parts)
+    if not built.holds() or not (WEB / "dist" / "index.html").exists():
+        say("Building the front end …")
+        _run(["npm", "run", "build", "--silent"], "building the front end", WEB)
+        built.set()
+
+
+def install_database_server() -> None:
+    """PostgreSQL's server, from Debian's packages."""
+    if server_programs() is None:
+        _install_packages("postgresql")
+        if server_programs() is None:
+            raise Trouble("PostgreSQL was installed, but its server is not in /usr/lib/postgresql.")
+
+
+def install_browser() -> None:
+    """Chromium, for the browser tests."""
+    if not CHROMIUM.exists():
+        _install_packages("chromium")
+
+
+def compile_kernels() -> None:
+    """The engine's compiled loops, in their cache on disk."""
+    stamp = _Stamp("kernels", list((ROOT / "src" / "handful" / "engine").rglob("*.py")))
+    if not stamp.holds():
+        say("Compiling the kernels …")
+        _run([str(PYTHON), "-m", "handful.engine.cli", "warm-up"], "compiling the kernels")
+        stamp.set()
+
+
+def server_programs() -> Path | None:
+    """The folder with `initdb` and `pg_ctl` of the newest PostgreSQL here, if there is one."""
+    found = sorted(
+        Path("/usr/lib/postgresql").glob("*/bin/initdb"), key=lambda path: int(path.parts[-3])
+    )
+    return found[-1].parent if found else None
+
+
+class _Stamp:
+    """Remembers in the data folder what something was built from."""
+
+    def __init__(self, name: str, parts: Iterable[Path], *more: str) -> None:
+        digest = hashlib.sha256("\n".join(more).encode())
+        for path in sorted(parts):
+            digest.update(path.relative_to(ROOT).as_posix().encode())
+            digest.update(path.read_bytes())
+        self.path = DATA / "stamps" / name
+        self.digest = digest.hexdigest()
+
+    def holds(self) -> bool:
+        return self.path.exists() and self.path.read_text() == self.digest
+
+    def set(self) -> None:
+        self.path.parent.mkdir(parents=True, exist_ok=True)
+        self.path.write_text(self.digest)
+
+
+def _check_disk() -> None:
+    DATA.mkdir(parents=True, exist_ok=True)
+    free = shutil.disk_usage(DATA).free
+    if free < _LEAST_FREE_BYTES:
+        raise Trouble(
+            f"Only {free / 1024**3:.1f} GiB are free at {DATA}; set-up needs 3. "
+            "Make room, or name another folder in HANDFUL_DATA."
+        )
+
+
+def _check_node() -> None:
+    node = shutil.which("node")
+    if node is None or shutil.which("npm") is None:
+        raise Trouble("Node.js 20 or newer with npm is needed to build the front end; install it.")
+    version = subprocess.run([node, "--version"], capture_output=True, text=True).stdout.strip()
+    if int(version.lstrip("v").split(".")[0]) < 20:
+        raise Trouble(f"Node.js 20 or newer is needed to build the front end; this is {version}.")
+
+
+def _can_make_environments() -> bool:
+    check = subprocess.run([sys.executable, "-c", "import ensurepip, venv"], capture_output=True)
+    return check.returncode == 0
+
+
+def _install_packages(*names: str) -> None:
+    wanted = " ".join(names)
+    if shutil.which("apt-get") is None:
+        raise Trouble(f"{wanted} is missing, and there is no apt-get here; install it yourself.")
+    as_root: list[str] = []
+    if os.geteuid() != 0:
+        if shutil.which("sudo") is None:
+            raise Trouble(f"{wanted} is missing; install it as root: apt-get install {wanted}")
+        as_root = ["sudo"]
+    say(f"Installing {wanted} …")
+    quiet = [*as_root, "env", "DEBIAN_FRONTEND=noninteractive", "apt-get", "-qq"]
+    _run([*quiet, "update"], "reading the Debian package lists")
+    _run([*quiet, "install", "-y", "--no-install-recommends", *names], f"installing {wanted}")
+
+
+def _run(command: list[str], doing: str, folder: Path = ROOT) -> None:
+    done = subprocess.run(
+        command, cwd=folder, env=surroundings(), stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
+        stdin=None if command[0] == "sudo" else subprocess.DEVNULL, text=True,
+    )  # fmt: skip
+    if done.returncode != 0:
+        last_lines = "\n".join(done.stdout.strip().splitlines()[-25:])
+        raise Trouble(f"It failed while {doing}:\n{last_lines}")

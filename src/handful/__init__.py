@@ -1,0 +1,1 @@
+"""Handful: procedural effect elements, made by hand and eye."""

@@ -1,0 +1,15 @@
+"""Pictures as files in open formats, each as its standard says."""
+
+from handful.engine.files.formats import FORMATS, FileFormat
+from handful.engine.files.naming import frame_name
+from handful.engine.files.stills import read_display_still, read_picture
+from handful.engine.files.writing import WriteError
+
+__all__ = [
+    "FORMATS",
+    "FileFormat",
+    "WriteError",
+    "frame_name",
+    "read_display_still",
+    "read_picture",
+]

@@ -1,0 +1,43 @@
+"""OpenEXR: premultiplied linear light, as its specification says, through the official bindings."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+import OpenEXR
+
+from handful.engine.colour.transfer import BT709_CHROMATICITIES
+from handful.engine.files.writing import write_atomically
+from handful.engine.picture import Picture
+
+_MOST_HALF = 65504.0
+"""The largest finite half float (IEEE 754-2008 binary16)."""
+
+
+def write_exr(path: Path, picture: Picture, rate: Fraction, depth: Literal["half", "float"]) -> None:
+    """Write one scan-line file, ZIP, RGBA in half or float, chromaticities and rate in its header.
+
+    Light beyond what half can hold is held at its largest number. Raises `WriteError`.
+    """
+    if depth == "half":
+        pixels = np.clip(picture, -_MOST_HALF, _MOST_HALF).astype(np.float16)
+    else:
+        pixels = np.ascontiguousarray(picture, np.float32)
+    header = {
+        "compression": OpenEXR.ZIP_COMPRESSION,
+        "type": OpenEXR.scanlineimage,
+        "chromaticities": BT709_CHROMATICITIES,
+        "framesPerSecond": rate,
+    }
+    file = OpenEXR.File(header, {"RGBA": pixels})
+    write_atomically(path, lambda part: file.write(str(part)))
+
+
+def read_exr(path: Path) -> Picture:
+    """The RGBA picture in an EXR file, premultiplied, as float32."""
+    with OpenEXR.File(str(path)) as file:
+        pixels = file.channels()["RGBA"].pixels
+    return np.asarray(pixels, np.float32)

@@ -1,0 +1,222 @@
+"""Normal (Gaussian) blur whose cost hardly depends on its radius.
+
+The picture is reduced by averaging 2^n x 2^n px, blurred small, and enlarged by the cubic
+B-spline, which passes on sums exactly. The small blur gets what variance the other two leave
+over, so that the whole is a normal curve of the deviation asked for.
+"""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.picture import Picture, Region, Tile, blank
+
+REACH = 4.0
+"""Deviations after which the curve has come down to exactly nothing."""
+
+_LEAST_SMALL_DEVIATION = 1.5
+_MARGIN = 4
+"""Clear rows kept above and below a widened picture, so that four rows can always be read."""
+
+
+def reach_of(deviation: float) -> int:
+    """Whole px over which a blur of this deviation spreads light."""
+    return int(math.ceil(REACH * deviation)) + 3 * reduction_for(deviation)
+
+
+def reduction_for(deviation: float) -> int:
+    """The power of two by which a picture can be reduced before a blur of this deviation."""
+    return int(2 ** max(0, math.floor(math.log2(max(deviation, 1e-6) / _LEAST_SMALL_DEVIATION))))
+
+
+@lru_cache(maxsize=256)
+def _taps(deviation: float) -> NDArray[np.float32]:
+    """Weights of a normal curve that reaches zero at its ends and has the variance asked for."""
+    radius = max(1, int(math.ceil(REACH * deviation)))
+    x = np.arange(-radius, radius + 1, dtype=np.float64)
+    inner = deviation
+    for _ in range(24):
+        weights = np.maximum(np.exp(-0.5 * (x / inner) ** 2) - math.exp(-0.5 * REACH**2), 0)
+        weights /= weights.sum()
+        inner *= math.sqrt(deviation**2 / max(float((weights * x**2).sum()), 1e-12))
+    return weights.astype(np.float32)
+
+
+def reduced(tile: Tile, by: int) -> Tile:
+    """The average of each `by` x `by` px; the region of the result counts in those larger px.
+
+    The grid is that of the canvas, not of the tile, so that the result does not depend on how
+    much of the picture was computed.
+    """
+    if by == 1:
+        return tile
+    aligned = tile.region.aligned(by)
+    small = Region(aligned.left // by, aligned.top // by, aligned.right // by, aligned.bottom // by)
+    result = blank(small)
+    in_bands(
+        _reduce_rows,
+        small.height,
+        tile.pixels,
+        aligned.left - tile.region.left,
+        aligned.top - tile.region.top,
+        by,
+        result,
+    )
+    return Tile(result, small)
+
+
+@compiled
+def _reduce_rows(
+    first: int, last: int, source: Picture, left: int, top: int, by: int, result: Picture
+) -> None:
+    height, width = source.shape[0], source.shape[1]
+    share = np.float32(1.0 / (by * by))
+    for y in range(first, last):
+        for inner in range(by):
+            row = top + y * by + inner
+            if row < 0 or row >= height:
+                continue
+            for x in range(result.shape[1]):
+                start = left + x * by
+                r, g, b, a = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
+                for column in range(max(0, start), min(width, start + by)):
+                    r += source[row, column, 0]
+                    g += source[row, column, 1]
+                    b += source[row, column, 2]
+                    a += source[row, column, 3]
+                result[y, x, 0] += r * share
+                result[y, x, 1] += g * share
+                result[y, x, 2] += b * share
+                result[y, x, 3] += a * share
+
+
+def blurred_small(tile: Tile, deviation: float) -> tuple[Tile, int]:
+    """A blurred picture on a reduced grid, and by how much it is reduced; see `add_enlarged`."""
+    by = reduction_for(deviation)
+    small = reduced(tile, by)
+    variance = (deviation**2 - by**2 / 3 - (by**2 - 1) / 12) / by**2 if by > 1 else deviation**2
+    taps = _taps(round(math.sqrt(variance), 9))
+    room = small.region.grown(len(taps) // 2)
+    padded = np.ascontiguousarray(small.within(room))
+    blurred = cv2.sepFilter2D(padded, -1, taps, taps, borderType=cv2.BORDER_CONSTANT)
+    return Tile(blurred, room), by
+
+
+def add_enlarged(
+    small: Tile, by: int, gain: tuple[float, float, float, float], target: Tile
+) -> None:
+    """Add a reduced picture, enlarged `by` times and multiplied by `gain`, to the target's px.
+
+    Small rows are widened first, once each; the target's rows are then sums of four of them.
+    """
+    region = target.region
+    wide = np.zeros((small.region.height + 2 * _MARGIN, region.width, 4), np.float32)
+    weights = _spline_weights(by)
+    in_bands(
+        _widen_rows,
+        small.region.height,
+        np.ascontiguousarray(small.pixels),
+        small.region.left,
+        by,
+        weights,
+        np.array(gain, np.float32),
+        region.left,
+        wide,
+    )
+    in_bands(
+        _add_rows,
+        region.height,
+        wide.reshape(len(wide), -1),
+        small.region.top,
+        by,
+        weights,
+        region.top,
+        target.pixels.reshape(region.height, -1),
+    )
+
+
+@lru_cache(maxsize=16)
+def _spline_weights(by: int) -> NDArray[np.float32]:
+    """Cubic B-spline weights `(by, 4)` of the four small px around each px inside one small px.
+
+    Column 0 belongs to the small px two before (for px in the first half) or one before the px's
+    own; the kernel works out which. At `by` 1 the px stands alone.
+    """
+    if by == 1:
+        return np.array([[0, 1, 0, 0]], np.float32)
+    place = (np.arange(by) + 0.5) / by - 0.5
+    t = place - np.floor(place)
+    weights = np.stack(
+        [(1 - t) ** 3, 3 * t**3 - 6 * t**2 + 4, -3 * t**3 + 3 * t**2 + 3 * t + 1, t**3], axis=1
+    )
+    return (weights / 6).astype(np.float32)
+
+
+@compiled
+def _widen_rows(
+    first: int,
+    last: int,
+    small: Picture,
+    small_left: int,
+    by: int,
+    weights: NDArray[np.float32],
+    gain: NDArray[np.float32],
+    left: int,
+    wide: Picture,
+) -> None:
+    width = small.shape[1]
+    for y in range(first, last):
+        for cell in range(-2, width + 2):
+            for phase in range(by):
+                x = (cell + small_left) * by + phase - left
+                if x < 0 or x >= wide.shape[1]:
+                    continue
+                base = cell - (2 if 2 * phase + 1 < by else 1)
+                for k in range(4):
+                    column = base + k
+                    if column < 0 or column >= width:
+                        continue
+                    weight = weights[phase, k]
+                    for c in range(4):
+                        wide[y + _MARGIN, x, c] += small[y, column, c] * (weight * gain[c])
+
+
+@compiled
+def _add_rows(
+    first: int,
+    last: int,
+    wide: NDArray[np.float32],
+    small_top: int,
+    by: int,
+    weights: NDArray[np.float32],
+    top: int,
+    target: NDArray[np.float32],
+) -> None:
+    for y in range(first, last):
+        cell = (y + top) // by
+        phase = (y + top) - cell * by
+        base = cell - small_top - (2 if 2 * phase + 1 < by else 1) + _MARGIN
+        if base < 0 or base + 4 > wide.shape[0]:
+            continue
+        a, b, c, d = wide[base], wide[base + 1], wide[base + 2], wide[base + 3]
+        wa, wb, wc, wd = weights[phase, 0], weights[phase, 1], weights[phase, 2], weights[phase, 3]
+        line = target[y]
+        for i in range(line.shape[0]):
+            line[i] += wa * a[i] + wb * b[i] + wc * c[i] + wd * d[i]
+
+
+def gaussian(picture: Picture, deviation: float) -> Picture:
+    """A picture `(H, W, 4)` blurred by a normal curve of `deviation` px; clear beyond its edges."""
+    region = Region(0, 0, picture.shape[1], picture.shape[0])
+    small, by = blurred_small(Tile(picture, region), deviation)
+    if by == 1:
+        return np.ascontiguousarray(small.within(region))
+    result = blank(region)
+    add_enlarged(small, by, (1.0, 1.0, 1.0, 1.0), Tile(result, region))
+    return result

@@ -1,0 +1,55 @@
+"""How a kernel is compiled, and how its rows are shared out over threads.
+
+Kernels are compiled without relaxed floating point, so that a picture is the same to the bit
+whatever the vector width of the machine.
+"""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from functools import lru_cache
+from typing import Any, TypeVar, cast
+
+from numba import njit
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+_LEAST_ROWS = 32
+_BANDS_A_THREAD = 4
+"""Enough bands to balance the threads where rows differ, few enough to hide the hand-over."""
+
+
+def compiled(function: F) -> F:
+    """Compile with numba, kept in the on-disk cache, running without the interpreter lock."""
+    return cast(F, njit(cache=True, nogil=True, error_model="numpy")(function))
+
+
+def thread_count() -> int:
+    """Threads that kernels may use: `HANDFUL_THREADS`, or one for each core."""
+    return max(1, int(os.environ.get("HANDFUL_THREADS", "0")) or (os.cpu_count() or 1))
+
+
+@lru_cache(maxsize=1)
+def _pool(threads: int) -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(threads, thread_name_prefix="band")
+
+
+def in_bands(kernel: Callable[..., None], rows: int, *arguments: Any) -> None:
+    """Run `kernel(first_row, last_row, *arguments)` over `rows` rows, in bands over the threads.
+
+    Each row is computed by exactly one call and no row reads what another writes, so the
+    result does not depend on the number of threads.
+    """
+    threads = thread_count()
+    band = max(_LEAST_ROWS, -(-rows // (threads * _BANDS_A_THREAD)))
+    if threads == 1 or rows <= band:
+        kernel(0, rows, *arguments)
+        return
+    pool = _pool(threads)
+    waiting = [
+        pool.submit(kernel, y, min(rows, y + band), *arguments) for y in range(0, rows, band)
+    ]
+    for part in waiting:
+        part.result()

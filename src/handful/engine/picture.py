@@ -1,0 +1,115 @@
+"""What a picture is: array conventions, regions, premultiplication and luminance.
+
+A picture is `float32 (H, W, 4)`: linear-light RGB on BT.709 primaries, premultiplied by
+cover, then cover. RGB may exceed cover (that is emission) and may exceed 1.
+A matte is `float32 (H, W)`.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+Picture = NDArray[np.float32]
+Matte = NDArray[np.float32]
+
+LUMINANCE_WEIGHTS = (0.2126, 0.7152, 0.0722)
+"""Relative luminance of BT.709 primaries (Rec. ITU-R BT.709-6, item 3.2)."""
+
+
+class Region(NamedTuple):
+    """A rectangle of whole px: `left`/`top` are inside it, `right`/`bottom` just outside."""
+
+    left: int
+    top: int
+    right: int
+    bottom: int
+
+    @property
+    def width(self) -> int:
+        return max(0, self.right - self.left)
+
+    @property
+    def height(self) -> int:
+        return max(0, self.bottom - self.top)
+
+    @property
+    def empty(self) -> bool:
+        return self.width == 0 or self.height == 0
+
+    def grown(self, by: int) -> Region:
+        return Region(self.left - by, self.top - by, self.right + by, self.bottom + by)
+
+    def meet(self, other: Region) -> Region:
+        """The part that both share; it may be empty."""
+        return Region(
+            max(self.left, other.left),
+            max(self.top, other.top),
+            min(self.right, other.right),
+            min(self.bottom, other.bottom),
+        )
+
+    def aligned(self, to: int) -> Region:
+        """The smallest region around this one whose edges are multiples of `to`."""
+        return Region(
+            self.left // to * to,
+            self.top // to * to,
+            -(-self.right // to) * to,
+            -(-self.bottom // to) * to,
+        )
+
+
+class Tile(NamedTuple):
+    """A picture and where it lies. Outside its region it is clear: no light, no cover."""
+
+    pixels: Picture
+    region: Region
+
+    def within(self, region: Region) -> Picture:
+        """The same picture cut or padded with clear px to `region`; a view where that is enough."""
+        shared = self.region.meet(region)
+        if shared == region:
+            return self.pixels[_rows(region, self.region), _columns(region, self.region)]
+        padded = blank(region)
+        if not shared.empty:
+            padded[_rows(shared, region), _columns(shared, region)] = self.pixels[
+                _rows(shared, self.region), _columns(shared, self.region)
+            ]
+        return padded
+
+
+def _rows(part: Region, whole: Region) -> slice:
+    return slice(part.top - whole.top, part.bottom - whole.top)
+
+
+def _columns(part: Region, whole: Region) -> slice:
+    return slice(part.left - whole.left, part.right - whole.left)
+
+
+def blank(region: Region) -> Picture:
+    """A clear picture of the region's size: `float32 (H, W, 4)` zeros."""
+    return np.zeros((region.height, region.width, 4), np.float32)
+
+
+def clear_tile(region: Region) -> Tile:
+    """A tile with nothing in it, standing at the region's corner."""
+    nothing = Region(region.left, region.top, region.left, region.top)
+    return Tile(blank(nothing), nothing)
+
+
+def luminance(picture: Picture) -> Matte:
+    """Relative luminance `(H, W)` of a picture `(H, W, 4)` in linear light."""
+    weights = np.array(LUMINANCE_WEIGHTS, np.float32)
+    weighted: Matte = picture[..., :3] @ weights
+    return weighted
+
+
+def straighten(picture: Picture) -> Picture:
+    """Straight (unassociated) RGB and cover from a premultiplied picture; RGB is 0 where cover is."""
+    cover = picture[..., 3:]
+    straight = np.zeros_like(picture)
+    np.divide(picture[..., :3], cover, out=straight[..., :3], where=cover > 0)
+    straight[..., 3:] = cover
+    return straight

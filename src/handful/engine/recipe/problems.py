@@ -1,0 +1,25 @@
+"""What is wrong with a recipe, where, and what would be right."""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+
+class Problem(NamedTuple):
+    """`path` as in `layers[2].steps[0].near`; `nearest` is the closest value that would do, if any."""
+
+    path: str
+    says: str
+    nearest: Any = None
+
+    def __str__(self) -> str:
+        remedy = "" if self.nearest is None else f" The nearest that works is {self.nearest!r}."
+        return f"{self.path or 'recipe'}: {self.says}{remedy}"
+
+
+class RecipeError(Exception):
+    """A recipe that cannot be used, with everything that is wrong with it."""
+
+    def __init__(self, problems: list[Problem]) -> None:
+        super().__init__("\n".join(str(problem) for problem in problems))
+        self.problems = problems

@@ -1,0 +1,8 @@
+"""From a recipe and a moment to pictures."""
+
+from handful.engine.render.cache import Cache
+from handful.engine.render.evaluate import Stopped, evaluate
+from handful.engine.render.frame import render_frame
+from handful.engine.render.plan import PlanError, plan
+
+__all__ = ["Cache", "PlanError", "Stopped", "evaluate", "plan", "render_frame"]

@@ -1,0 +1,23 @@
+"""One finished frame."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from handful.engine.picture import Picture
+from handful.engine.recipe import Recipe
+from handful.engine.render.cache import Cache
+from handful.engine.render.evaluate import evaluate
+from handful.engine.render.plan import plan
+
+
+def render_frame(
+    recipe: Recipe, frame: float, scale: float = 1.0, cache: Cache | None = None
+) -> Picture:
+    """A frame `(H, W, 4)` of the recipe at a scale: linear light, premultiplied, under its cover rule.
+
+    It is to be read only where a cache was given. Raises `PlanError` for a frame or scale that
+    the recipe does not have.
+    """
+    tile = evaluate(plan(recipe, frame, scale), cache or Cache(0))
+    return np.ascontiguousarray(tile.pixels)

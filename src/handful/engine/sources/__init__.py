@@ -1,0 +1,1 @@
+"""What a layer is made from: one file for each source."""

@@ -1,0 +1,1 @@
+"""What is done to a layer's picture: one file for each step."""

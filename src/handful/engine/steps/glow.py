@@ -1,0 +1,75 @@
+"""Glow: light that spills around what is bright."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.blur import add_enlarged, blurred_small, reach_of
+from handful.engine.kinds import At, Step, register, setting
+from handful.engine.picture import Picture, Tile, luminance
+
+HALF_ENERGY = math.sqrt(2 * math.log(2))
+"""Radius, in deviations, of the circle that holds half of a normal lobe: 1 - exp(-r^2/2) = 1/2."""
+
+
+@register
+class Glow(Step):
+    """Light spilling around what is bright: the sum of a tight and a wide lobe.
+
+    Each lobe spreads the light above the threshold without adding to it or losing any; its gain
+    then says how much of that is added to the picture. Cover stays as it is.
+    """
+
+    family = "light"
+    says = (
+        "Hugs within {near} at {near_gain} in {near_tint}, then spreads to {far} at {far_gain} "
+        "in {far_tint}, from light above {threshold}."
+    )
+
+    near: float = setting(
+        8, unit="px", least=1, most=500, usual=(1, 80), help="Radius that holds half of the tight lobe."
+    )
+    near_gain: float = setting(
+        -1.5, unit="stops", least=-12, most=12, usual=(-6, 6), help="Brightness of the tight lobe."
+    )
+    near_tint: Colour = setting("#c9dcff", help="Colour of the tight lobe.")
+    far: float = setting(
+        140, unit="px", least=1, most=500, help="Radius that holds half of the wide lobe."
+    )
+    far_gain: float = setting(
+        -1.5, unit="stops", least=-12, most=12, usual=(-6, 6), help="Brightness of the wide lobe."
+    )
+    far_tint: Colour = setting("#6d9bff", help="Colour of the wide lobe: purer than the tight one.")
+    threshold: float = setting(
+        0, least=0, most=100, usual=(0, 4), help="Luminance below which nothing glows."
+    )
+
+    def reach(self) -> float:
+        return float(reach_of(max(self.near, self.far) / HALF_ENERGY))
+
+    def apply(self, tile: Tile, at: At) -> Tile:
+        lobes = [
+            (self.near, self.near_gain, self.near_tint),
+            (self.far, self.far_gain, self.far_tint),
+        ]
+        reach = max(reach_of(radius / HALF_ENERGY * at.scale) for radius, _, _ in lobes)
+        region = tile.region.grown(reach).meet(at.wanted)
+        target = Tile(np.array(tile.within(region)), region)
+        bright = Tile(_above(tile.pixels, self.threshold), tile.region)
+        for radius, stops, tint in lobes:
+            small, by = blurred_small(bright, radius / HALF_ENERGY * at.scale)
+            red, green, blue = (2.0**stops * part for part in tint)
+            add_enlarged(small, by, (red, green, blue, 0.0), target)
+        return target
+
+
+def _above(picture: Picture, threshold: float) -> Picture:
+    """The picture's light above a luminance, hue kept; below it nothing."""
+    if threshold == 0:
+        return picture
+    light = luminance(picture)
+    share = np.maximum(light - np.float32(threshold), 0) / np.maximum(light, np.float32(1e-9))
+    return picture * share[..., None]
