@@ -6,10 +6,15 @@ from pathlib import Path
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import decode_srgb
 from handful.engine.files.exr import read_exr
 from handful.engine.picture import Picture
+
+
+MOST_REDUCED_WIDTH = 960
+"""Up to this width a still is read at half its size, which is enough for a plate of 1920 px."""
 
 
 def read_picture(path: Path) -> Picture:
@@ -28,22 +33,17 @@ def read_picture(path: Path) -> Picture:
     return picture
 
 
-_LINEAR_OF_BYTE = decode_srgb(np.arange(256) / 255).astype(np.float32)
+def read_display_still(path: Path, width: int, height: int) -> NDArray[np.uint8]:
+    """An 8-bit sRGB still `(height, width, 3)`, sized by area, to lie behind a view.
 
-
-def read_display_still(path: Path, width: int, height: int) -> Picture:
-    """An 8-bit sRGB still, sized to `width` x `height` by area, as a picture with full cover.
-
-    Raises `OSError` if there is none to be read.
+    Much smaller than the file, it is reduced while it is decoded. Raises `OSError` if there is
+    none to be read.
     """
-    levels = cv2.imread(str(path), cv2.IMREAD_COLOR_RGB)
+    flags = cv2.IMREAD_REDUCED_COLOR_2 if width <= MOST_REDUCED_WIDTH else cv2.IMREAD_COLOR
+    levels = cv2.imread(str(path), flags)
     if levels is None:
         raise OSError(f"{path} is not a picture that can be read")
-    linear = _LINEAR_OF_BYTE[levels]
-    if linear.shape[:2] != (height, width):
-        smaller = width < linear.shape[1]
-        way = cv2.INTER_AREA if smaller else cv2.INTER_CUBIC
-        linear = cv2.resize(linear, (width, height), interpolation=way)
-    picture = np.ones((height, width, 4), np.float32)
-    picture[..., :3] = linear
-    return picture
+    if levels.shape[:2] != (height, width):
+        way = cv2.INTER_AREA if width < levels.shape[1] else cv2.INTER_CUBIC
+        levels = cv2.resize(levels, (width, height), interpolation=way)
+    return np.ascontiguousarray(levels[..., ::-1])

@@ -8,14 +8,16 @@ over, so that the whole is a normal curve of the deviation asked for.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from functools import lru_cache
+from typing import NamedTuple
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.picture import Picture, Region, Tile, blank
+from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 REACH = 4.0
 """Deviations after which the curve has come down to exactly nothing."""
@@ -97,7 +99,7 @@ def _reduce_rows(
 
 
 def blurred_small(tile: Tile, deviation: float) -> tuple[Tile, int]:
-    """A blurred picture on a reduced grid, and by how much it is reduced; see `add_enlarged`."""
+    """A blurred picture on a reduced grid, and by how much it is reduced."""
     by = reduction_for(deviation)
     small = reduced(tile, by)
     variance = (deviation**2 - by**2 / 3 - (by**2 - 1) / 12) / by**2 if by > 1 else deviation**2
@@ -108,37 +110,59 @@ def blurred_small(tile: Tile, deviation: float) -> tuple[Tile, int]:
     return Tile(blurred, room), by
 
 
-def add_enlarged(
-    small: Tile, by: int, gain: tuple[float, float, float, float], target: Tile
-) -> None:
-    """Add a reduced picture, enlarged `by` times and multiplied by `gain`, to the target's px.
+class Lobe(NamedTuple):
+    """One blur of a picture: its deviation in px, and what each channel of it is multiplied by."""
 
-    Small rows are widened first, once each; the target's rows are then sums of four of them.
+    deviation: float
+    gain: tuple[float, float, float, float]
+
+
+def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) -> Tile:
+    """`base` plus the blurred `bright` picture of each lobe, on `region`, in one pass over its px.
+
+    Small rows are widened first, once each; a row of the result is then the row of `base` and,
+    for each lobe, a sum of four widened rows.
     """
-    region = target.region
+    widened = [_widened(bright, lobe, region) for lobe in lobes]
+    starts = np.cumsum([0, *(len(rows) for rows, _, _ in widened)])
+    result = np.empty((region.height, region.width, 4), np.float32)
+    part = base.region.meet(region)
+    if part.empty:
+        base = clear_tile(region)
+        part = base.region
+    in_bands(
+        _sum_rows,
+        region.height,
+        np.ascontiguousarray(base.within(part)).reshape(part.height, -1),
+        part.top - region.top,
+        4 * (part.left - region.left),
+        np.concatenate([rows for rows, _, _ in widened]),
+        starts,
+        np.array([top for _, top, _ in widened]),
+        np.array([by for _, _, by in widened]),
+        np.concatenate([_spline_weights(by) for _, _, by in widened]),
+        region.top,
+        result.reshape(region.height, -1),
+    )
+    return Tile(result, region)
+
+
+def _widened(bright: Tile, lobe: Lobe, region: Region) -> tuple[NDArray[np.float32], int, int]:
+    """Small rows `(rows, 4 * width)` enlarged sideways only, the first one's number, and by how much."""
+    small, by = blurred_small(bright, lobe.deviation)
     wide = np.zeros((small.region.height + 2 * _MARGIN, region.width, 4), np.float32)
-    weights = _spline_weights(by)
     in_bands(
         _widen_rows,
         small.region.height,
         np.ascontiguousarray(small.pixels),
         small.region.left,
         by,
-        weights,
-        np.array(gain, np.float32),
+        _spline_weights(by),
+        np.array(lobe.gain, np.float32),
         region.left,
         wide,
     )
-    in_bands(
-        _add_rows,
-        region.height,
-        wide.reshape(len(wide), -1),
-        small.region.top,
-        by,
-        weights,
-        region.top,
-        target.pixels.reshape(region.height, -1),
-    )
+    return wide.reshape(len(wide), -1), small.region.top - _MARGIN, by
 
 
 @lru_cache(maxsize=16)
@@ -188,35 +212,47 @@ def _widen_rows(
 
 
 @compiled
-def _add_rows(
+def _sum_rows(
     first: int,
     last: int,
+    base: NDArray[np.float32],
+    base_top: int,
+    base_left: int,
     wide: NDArray[np.float32],
-    small_top: int,
-    by: int,
+    starts: NDArray[np.int64],
+    tops: NDArray[np.int64],
+    sizes: NDArray[np.int64],
     weights: NDArray[np.float32],
     top: int,
-    target: NDArray[np.float32],
+    result: NDArray[np.float32],
 ) -> None:
     for y in range(first, last):
-        cell = (y + top) // by
-        phase = (y + top) - cell * by
-        base = cell - small_top - (2 if 2 * phase + 1 < by else 1) + _MARGIN
-        if base < 0 or base + 4 > wide.shape[0]:
-            continue
-        a, b, c, d = wide[base], wide[base + 1], wide[base + 2], wide[base + 3]
-        wa, wb, wc, wd = weights[phase, 0], weights[phase, 1], weights[phase, 2], weights[phase, 3]
-        line = target[y]
-        for i in range(line.shape[0]):
-            line[i] += wa * a[i] + wb * b[i] + wc * c[i] + wd * d[i]
+        line = result[y]
+        line[:] = 0
+        if 0 <= y - base_top < base.shape[0]:
+            below = base[y - base_top]
+            for i in range(below.shape[0]):
+                line[base_left + i] = below[i]
+        table = 0
+        for lobe in range(sizes.shape[0]):
+            by = sizes[lobe]
+            cell = (y + top) // by
+            phase = (y + top) - cell * by
+            row = cell - tops[lobe] - (2 if 2 * phase + 1 < by else 1)
+            w = weights[table + phase]
+            table += by
+            if row < 0 or row + 4 > starts[lobe + 1] - starts[lobe]:
+                continue
+            row += starts[lobe]
+            a, b, c, d = wide[row], wide[row + 1], wide[row + 2], wide[row + 3]
+            wa, wb, wc, wd = w[0], w[1], w[2], w[3]
+            for i in range(line.shape[0]):
+                line[i] += wa * a[i] + wb * b[i] + wc * c[i] + wd * d[i]
 
 
 def gaussian(picture: Picture, deviation: float) -> Picture:
     """A picture `(H, W, 4)` blurred by a normal curve of `deviation` px; clear beyond its edges."""
     region = Region(0, 0, picture.shape[1], picture.shape[0])
-    small, by = blurred_small(Tile(picture, region), deviation)
-    if by == 1:
-        return np.ascontiguousarray(small.within(region))
-    result = blank(region)
-    add_enlarged(small, by, (1.0, 1.0, 1.0, 1.0), Tile(result, region))
-    return result
+    nothing = clear_tile(region)
+    lobe = Lobe(deviation, (1.0, 1.0, 1.0, 1.0))
+    return with_lobes(nothing, Tile(picture, region), [lobe], region).pixels

@@ -1,4 +1,4 @@
-"""A tortuous channel between two points, by random midpoint displacement.
+"""Tortuous channels with branches, by random midpoint displacement.
 
 Fournier, Fussell and Carpenter, "Computer rendering of stochastic models", CACM 25(6), 1982:
 each span is split near its middle and the split is pushed sideways by a normal number in
@@ -17,12 +17,19 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.hash import boiling_normal, uniform
+from handful.engine.kernels.hash import boiling_normal, philox, uniform
 
 MOST_LEVELS = 13
 """8192 pieces in one channel at the most."""
 
-_SIDEWAYS, _ALONG, _WHEN = 1, 2, 3
+_SIDEWAYS, _ALONG, _WHEN, _BRANCH, _ASTRAY, _DIM, _WHEN_DIM = 1, 2, 3, 11, 22, 23, 24
+"""Purposes that keep the uses of one key apart."""
+
+_MOST_WAITING = 512
+_LEAST_PIECES = 4
+_SWAY = 0.12
+"""Deviation in radians by which a branch swings while it boils."""
+
 _MOST_TILT = 1.1
 
 
@@ -80,3 +87,120 @@ def grow_channel(
             points[middle, 0] = points[a, 0] + along * dx - across * dy
             points[middle, 1] = points[a, 1] + along * dy + across * dx
     return points
+
+
+@compiled
+def grow_tree(
+    k0: int,
+    k1: int,
+    ends: NDArray[np.float64],
+    finest: float,
+    tilt: float,
+    phase: float,
+    widths: NDArray[np.float64],
+    branches: int,
+    branch_reach: float,
+    branch_angle: float,
+    forks: int,
+    uneven: float,
+) -> NDArray[np.float64]:
+    """A channel and its branches as segments `(N, 8)`, the main channel's first.
+
+    A row is x, y, width, light at one end, then at the other. `ends` is start x, y, end x, y;
+    `widths` those of the main channel at its ends; `branch_reach` a share of the length of the
+    channel that is left; angles are radians. Branches leave as Reed and Wyvill (1994) describe:
+    forwards at an angle, shorter, thinner and dimmer, and branch again `forks` times.
+    """
+    waiting = np.empty((_MOST_WAITING, 10))
+    keys = np.empty((_MOST_WAITING, 2), np.uint64)
+    counts = np.empty((_MOST_WAITING, 2), np.int64)
+    waiting[0, :4] = ends
+    waiting[0, 4], waiting[0, 5], waiting[0, 6], waiting[0, 7] = widths[0], widths[1], 1.0, 1.0
+    keys[0, 0], keys[0, 1] = np.uint64(k0), np.uint64(k1)
+    counts[0, 0], counts[0, 1] = branches, forks
+    left = 1
+    segments = np.empty((1024, 8))
+    used = 0
+    while left > 0:
+        left -= 1
+        ax, ay, bx, by = waiting[left, 0], waiting[left, 1], waiting[left, 2], waiting[left, 3]
+        wide, thin, bright, dim = (
+            waiting[left, 4],
+            waiting[left, 5],
+            waiting[left, 6],
+            waiting[left, 7],
+        )
+        own0, own1 = keys[left, 0], keys[left, 1]
+        count, again = counts[left, 0], counts[left, 1]
+        length = math.hypot(bx - ax, by - ay)
+        levels = min(float(MOST_LEVELS), max(1.0, math.log2(max(length, 1.0) / finest)))
+        points = grow_channel(own0, own1, ax, ay, bx, by, levels, tilt, phase)
+        pieces = points.shape[0] - 1
+        light = _light_along(own0, own1, pieces, length, bright, dim, uneven, phase)
+        if used + pieces > segments.shape[0]:
+            larger = np.empty((2 * (used + pieces), 8))
+            larger[:used] = segments[:used]
+            segments = larger
+        for i in range(pieces):
+            row = segments[used + i]
+            row[0], row[1], row[3] = points[i, 0], points[i, 1], light[i]
+            row[4], row[5], row[7] = points[i + 1, 0], points[i + 1, 1], light[i + 1]
+            row[2] = wide + (thin - wide) * i / pieces
+            row[6] = wide + (thin - wide) * (i + 1) / pieces
+        used += pieces
+        if pieces < _LEAST_PIECES:
+            continue
+        for i in range(count):
+            a, b, _, _ = philox(i, 0, 0, 3, own0, own1)
+            place = 0.06 + 0.82 * (i + uniform(a, b, 0, _BRANCH)) / count
+            at = min(pieces - 1, max(1, int(round(place * pieces))))
+            span = max(1, pieces // 8)
+            behind, ahead = points[max(0, at - span)], points[min(pieces, at + span)]
+            heading = math.atan2(ahead[1] - behind[1], ahead[0] - behind[0])
+            side = 1.0 if uniform(a, b, 1, _BRANCH) < 0.5 else -1.0
+            heading += side * branch_angle * (0.65 + 0.7 * uniform(a, b, 2, _BRANCH))
+            heading += _SWAY * boiling_normal(a, b, 0, _ASTRAY, 0.35 * phase)
+            share = 0.3 + 0.9 * uniform(a, b, 3, _BRANCH) ** 1.5
+            reach = length * branch_reach * share * (1.1 - 0.6 * place)
+            if reach < 2 * finest or left >= _MOST_WAITING:
+                continue
+            strength = uniform(a, b, 4, _BRANCH)
+            width = (wide + (thin - wide) * at / pieces) * (0.45 + 0.2 * strength)
+            shine = light[at] * (0.5 + 0.25 * strength)
+            x, y = points[at, 0], points[at, 1]
+            waiting[left, 0], waiting[left, 1] = x, y
+            waiting[left, 2] = x + reach * math.cos(heading)
+            waiting[left, 3] = y + reach * math.sin(heading)
+            waiting[left, 4], waiting[left, 5] = width, 0.35 * width
+            waiting[left, 6], waiting[left, 7] = shine, 0.12 * shine
+            keys[left, 0], keys[left, 1] = a, b
+            counts[left, 0] = max(1, count // 2) if again > 0 else 0
+            counts[left, 1] = again - 1
+            left += 1
+    return segments[:used]
+
+
+@compiled
+def _light_along(
+    k0: int,
+    k1: int,
+    pieces: int,
+    length: float,
+    bright: float,
+    dim: float,
+    uneven: float,
+    phase: float,
+) -> NDArray[np.float64]:
+    """Light at each vertex, from `bright` to `dim`, with a smooth dip for about every 90 px."""
+    knots = 2 + int(min(length, 20000.0) / 90.0)
+    dips = np.empty(knots + 1)
+    for i in range(knots + 1):
+        turn = 2.0 * phase + uniform(k0, k1, i, _WHEN_DIM)
+        dips[i] = 0.5 - 0.5 * math.tanh(boiling_normal(k0, k1, i, _DIM, turn))
+    light = np.empty(pieces + 1)
+    for i in range(pieces + 1):
+        place = i / pieces * knots
+        knot = min(knots - 1, int(place))
+        dip = dips[knot] + (place - knot) * (dips[knot + 1] - dips[knot])
+        light[i] = (bright + (dim - bright) * i / pieces) * (1.0 - uneven * dip)
+    return light

@@ -8,19 +8,23 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.colour.transfer import encode_srgb
+from handful.engine.colour.transfer import decode_srgb, encode_srgb
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.picture import Picture
 
 Background = Literal["black", "grey", "check", "plate"]
 Channel = Literal["picture", "cover", "light", "red", "green", "blue"]
 
-MIDDLE_GREY = 0.18
-_CHECK_LIGHT, _CHECK_DARK, _CHECK_SIZE = 0.32, 0.14, 12
-_TABLE_SIZE = 16384
+_EVEN: dict[Background, int] = {"black": 0, "grey": 118, "plate": 0}
+"""sRGB levels of even backgrounds; 118 is the light of middle grey, 0.18."""
+
+_CHECK_LEVELS, _CHECK_SIZE = (152, 104), 12
+_TABLE_SIZE = 65536
 _CHANNELS: dict[Channel, int] = {
-    "picture": 0, "light": 1, "cover": 2, "red": 3, "green": 4, "blue": 5,
-}
+    "picture": 0, "light": 1, "red": 2, "green": 3, "blue": 4, "cover": 5,
+}  # fmt: skip
+"""Numbers that the kernel knows: from 2 on, two more than the channel's place in a px."""
+
 
 
 class View(NamedTuple):
@@ -31,8 +35,10 @@ class View(NamedTuple):
     exposure: float = 0.0
 
 
-def shown(picture: Picture, view: View, plate: Picture | None = None) -> NDArray[np.uint8]:
-    """The view as 8-bit sRGB `(H, W, 3)`; `plate`, of the picture's size, lies behind it.
+def shown(
+    picture: Picture, view: View, plate: NDArray[np.uint8] | None = None
+) -> NDArray[np.uint8]:
+    """The view as 8-bit sRGB `(H, W, 3)`; `plate`, 8-bit sRGB of the same size, lies behind it.
 
     What 8 bits cannot hold is spread by ordered noise of half a level, so that faint light does
     not show steps.
@@ -45,11 +51,12 @@ def shown(picture: Picture, view: View, plate: Picture | None = None) -> NDArray
         height,
         picture,
         behind,
-        behind.shape[0] == height and behind.shape[1] == width,
+        behind.shape[:2] == (height, width),
         _CHANNELS[view.channel],
         np.float32(2.0**view.exposure),
-        _SIGNAL_TABLE,
-        _NOISE_TABLE,
+        _LIGHTS,
+        _SIGNALS,
+        _NOISE,
         result,
     )
     return result
@@ -64,17 +71,17 @@ def as_jpeg(levels: NDArray[np.uint8], quality: int = 95) -> bytes:
     return cv2.imencode(".jpg", levels[..., ::-1], options)[1].tobytes()
 
 
-def _background(background: Background, height: int, width: int) -> Picture:
-    """A whole picture for the check, a single px for an even background."""
-    even = {"black": 0.0, "grey": MIDDLE_GREY, "plate": 0.0}
-    if background in even:
-        return np.full((1, 1, 4), even[background], np.float32)
+def _background(background: Background, height: int, width: int) -> NDArray[np.uint8]:
+    """A whole still for the check, a single px for an even background."""
+    if background != "check":
+        return np.full((1, 1, 3), _EVEN[background], np.uint8)
     y, x = np.ogrid[:height, :width]
-    light = np.where((x // _CHECK_SIZE + y // _CHECK_SIZE) % 2 == 0, _CHECK_LIGHT, _CHECK_DARK)
-    return np.repeat(light[..., None].astype(np.float32), 4, axis=2)
+    levels = np.where((x // _CHECK_SIZE + y // _CHECK_SIZE) % 2 == 0, *_CHECK_LEVELS)
+    return np.repeat(levels[..., None].astype(np.uint8), 3, axis=2)
 
 
-_SIGNAL_TABLE = (encode_srgb(np.linspace(0, 1, _TABLE_SIZE)) * 255).astype(np.float32)
+_LIGHTS = decode_srgb(np.arange(256) / 255).astype(np.float32)
+_SIGNALS = (encode_srgb(np.linspace(0, 1, _TABLE_SIZE)) * 255).astype(np.float32)
 
 
 def _bayer(order: int) -> NDArray[np.float32]:
@@ -85,7 +92,7 @@ def _bayer(order: int) -> NDArray[np.float32]:
     return ((matrix + 0.5) / matrix.size - 0.5).astype(np.float32)
 
 
-_NOISE_TABLE = _bayer(3)
+_NOISE = _bayer(3)
 
 
 @compiled
@@ -93,31 +100,25 @@ def _show_rows(
     first: int,
     last: int,
     picture: Picture,
-    behind: Picture,
+    behind: NDArray[np.uint8],
     behind_is_whole: bool,
     channel: int,
     gain: float,
+    lights: NDArray[np.float32],
     signals: NDArray[np.float32],
     noise: NDArray[np.float32],
     result: NDArray[np.uint8],
 ) -> None:
     top = np.float32(signals.shape[0] - 1)
+    half = np.float32(0.5)
     for y in range(first, last):
         for x in range(picture.shape[1]):
-            cover = picture[y, x, 3]
+            kept = np.float32(1.0) - picture[y, x, 3] if channel == 0 else np.float32(0.0)
+            spread = noise[y & 7, x & 7] + half
             for c in range(3):
-                if channel == 0:
-                    back = behind[y, x, c] if behind_is_whole else behind[0, 0, c]
-                    light = picture[y, x, c] + (np.float32(1.0) - cover) * back
-                elif channel == 1:
-                    light = picture[y, x, c]
-                elif channel == 2:
-                    light = cover
-                else:
-                    light = picture[y, x, channel - 3]
+                light = picture[y, x, c if channel < 2 else channel - 2]
+                if kept > 0:
+                    light += kept * lights[behind[y, x, c] if behind_is_whole else behind[0, 0, c]]
                 place = min(np.float32(1.0), max(np.float32(0.0), light * gain)) * top
-                index = min(int(place), signals.shape[0] - 2)
-                part = place - np.float32(index)
-                signal = signals[index] + part * (signals[index + 1] - signals[index])
-                level = signal + noise[y & 7, x & 7] + np.float32(0.5)
+                level = signals[int(place + half)] + spread
                 result[y, x, c] = np.uint8(min(np.float32(255.0), max(np.float32(0.0), level)))

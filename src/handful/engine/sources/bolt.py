@@ -3,30 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.channel import MOST_LEVELS, grow_channel, tilt_for_turn
-from handful.engine.kernels.hash import Key, boiling_normal, key_for, uniform
+from handful.engine.kernels.channel import grow_tree, tilt_for_turn
+from handful.engine.kernels.hash import Key, boiling_normal, uniform
 from handful.engine.kernels.line import RADIUS_FOR_WIDTH, held_by_grid, light_lines, splat_lines
 from handful.engine.kinds import At, Source, register, setting
 from handful.engine.picture import Region, Tile, blank, clear_tile
 from handful.engine.values import Point
-
-_LEAST_PIECES = 4
-
-
-class Channel(NamedTuple):
-    """One channel: vertices `(n + 1, 2)`, and at each its width in px and its light from 0 to 1."""
-
-    points: NDArray[np.float64]
-    widths: NDArray[np.float64]
-    light: NDArray[np.float64]
-
 
 @register
 class Bolt(Source):
@@ -97,68 +85,28 @@ class Bolt(Source):
     )
     seed: int = setting(1, least=0, most=2**31 - 1, help="Another seed, another shape.")
 
-    def channels(self, at: At) -> list[Channel]:
-        """The main channel, then its branches, in px of the full-size canvas."""
+    def segments(self, at: At) -> NDArray[np.float64]:
+        """The channel and its branches `(N, 8)`: x, y, width, light at both ends of each piece,
+        in px of the full-size canvas."""
         key = at.key("bolt", self.seed)
-        length = math.dist(self.start, self.end)
-        end = self.end
-        if self.far_end == "free":
-            end = _led_astray(key, self.start, math.atan2(end.y - self.start.y, end.x - self.start.x),
-                              length * (0.75 + 0.25 * uniform(*key, 0, 21)), 0.16, self.boil)
-        thin = self.thinning / 100
-        main = self._grown(key, self.start, end, (self.width, self.width * thin), (1.0, 1.0))
-        return [main, *self._branches(key, main, self.branches, 1)]
-
-    def _grown(
-        self,
-        key: Key,
-        start: Point,
-        end: Point,
-        width: tuple[float, float],
-        light: tuple[float, float],
-    ) -> Channel:
-        length = math.dist(start, end)
-        levels = min(float(MOST_LEVELS), max(1.0, math.log2(max(length, 1.0) / self.finest)))
-        tilt = tilt_for_turn(math.radians(self.wander))
-        points = grow_channel(*key, *start, *end, levels, tilt, self.boil)
-        along = np.linspace(0.0, 1.0, len(points))
-        pulse = _unevenness(key, along, length, self.boil)
-        return Channel(
-            points,
-            width[0] + (width[1] - width[0]) * along,
-            (light[0] + (light[1] - light[0]) * along) * (1 - self.uneven / 100 * pulse),
+        end = self.end if self.far_end == "pinned" else _led_astray(key, self)
+        return grow_tree(
+            *key,
+            np.array([*self.start, *end]),
+            self.finest,
+            tilt_for_turn(math.radians(self.wander)),
+            self.boil,
+            np.array([self.width, self.width * self.thinning / 100]),
+            self.branches,
+            self.branch_reach / 100,
+            math.radians(self.branch_angle),
+            self.forks,
+            self.uneven / 100,
         )
 
-    def _branches(self, key: Key, parent: Channel, count: int, depth: int) -> Iterator[Channel]:
-        pieces = len(parent.points) - 1
-        if count == 0 or pieces < _LEAST_PIECES:
-            return
-        length = math.dist(parent.points[0], parent.points[-1])
-        for i in range(count):
-            own = key_for(*key, "branch", i)
-            draw = [uniform(*own, j, 11) for j in range(5)]
-            place = 0.06 + 0.82 * (i + draw[0]) / count
-            index = min(pieces - 1, max(1, round(place * pieces)))
-            span = max(1, pieces // 8)
-            behind = parent.points[max(0, index - span)]
-            ahead = parent.points[min(pieces, index + span)]
-            heading = math.atan2(ahead[1] - behind[1], ahead[0] - behind[0])
-            side = 1 if draw[1] < 0.5 else -1
-            angle = heading + side * math.radians(self.branch_angle) * (0.65 + 0.7 * draw[2])
-            reach = length * self.branch_reach / 100 * (0.3 + 0.9 * draw[3] ** 1.5) * (1.1 - 0.6 * place)
-            if reach < 2 * self.finest:
-                continue
-            start = Point(*parent.points[index])
-            end = _led_astray(own, start, angle, reach, 0.12, self.boil)
-            width = float(parent.widths[index]) * (0.45 + 0.2 * draw[4])
-            light = float(parent.light[index]) * (0.5 + 0.25 * draw[4])
-            branch = self._grown(own, start, end, (width, width * 0.35), (light, light * 0.12))
-            yield branch
-            if depth <= self.forks:
-                yield from self._branches(own, branch, max(1, count // 2), depth + 1)
-
     def draw(self, at: At) -> Tile:
-        segments = _segments(self.channels(at), at.scale)
+        segments = self.segments(at)
+        segments[:, [0, 1, 4, 5]] *= at.scale
         core = _with_radius(segments, RADIUS_FOR_WIDTH * at.scale)
         edge = _with_radius(segments, RADIUS_FOR_WIDTH * self.edge_width * at.scale)
         region = _bounds(edge).meet(at.wanted)
@@ -178,31 +126,14 @@ def _light(colour: Colour, stops: float) -> NDArray[np.float32]:
     return np.array(colour, np.float32) * np.float32(2.0**stops)
 
 
-def _led_astray(
-    key: Key, start: Point, heading: float, length: float, spread: float, phase: float
-) -> Point:
-    """A free end: off the heading by a slowly boiling angle of deviation `spread` radians."""
-    turned = heading + spread * boiling_normal(*key, 0, 22, 0.35 * phase)
-    return Point(start.x + length * math.cos(turned), start.y + length * math.sin(turned))
-
-
-def _unevenness(
-    key: Key, along: NDArray[np.float64], length: float, phase: float
-) -> NDArray[np.float64]:
-    """Smooth dips from 0 to 1 along a channel, one for about every 90 px, boiling with it."""
-    knots = 3 + int(min(length, 20000) // 90)
-    heights = [boiling_normal(*key, i, 23, 2.0 * phase + uniform(*key, i, 24)) for i in range(knots)]
-    dips = 0.5 - 0.5 * np.tanh(np.interp(along * (knots - 1), np.arange(knots), heights))
-    return np.asarray(dips, np.float64)
-
-
-def _segments(channels: list[Channel], scale: float) -> NDArray[np.float64]:
-    """Rows x, y, width, light at one end then at the other; places in px of the scaled canvas."""
-    rows = []
-    for points, widths, light in channels:
-        ends = np.column_stack([points * scale, widths, light])
-        rows.append(np.hstack([ends[:-1], ends[1:]]))
-    return np.vstack(rows)
+def _led_astray(key: Key, bolt: Bolt) -> Point:
+    """A free end: short of the point aimed at, and off its direction by a slowly boiling angle."""
+    dx, dy = bolt.end.x - bolt.start.x, bolt.end.y - bolt.start.y
+    turned = math.atan2(dy, dx) + 0.16 * boiling_normal(*key, 0, 22, 0.35 * bolt.boil)
+    length = math.hypot(dx, dy) * (0.75 + 0.25 * uniform(*key, 0, 21))
+    return Point(
+        bolt.start.x + length * math.cos(turned), bolt.start.y + length * math.sin(turned)
+    )
 
 
 def _with_radius(segments: NDArray[np.float64], radius_for_width: float) -> NDArray[np.float64]:

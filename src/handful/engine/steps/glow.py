@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.blur import add_enlarged, blurred_small, reach_of
+from handful.engine.kernels.blur import Lobe, reach_of, with_lobes
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Picture, Tile, luminance
 
@@ -52,18 +52,19 @@ class Glow(Step):
 
     def apply(self, tile: Tile, at: At) -> Tile:
         lobes = [
-            (self.near, self.near_gain, self.near_tint),
-            (self.far, self.far_gain, self.far_tint),
+            _lobe(self.near * at.scale, self.near_gain, self.near_tint),
+            _lobe(self.far * at.scale, self.far_gain, self.far_tint),
         ]
-        reach = max(reach_of(radius / HALF_ENERGY * at.scale) for radius, _, _ in lobes)
+        reach = max(reach_of(lobe.deviation) for lobe in lobes)
         region = tile.region.grown(reach).meet(at.wanted)
-        target = Tile(np.array(tile.within(region)), region)
         bright = Tile(_above(tile.pixels, self.threshold), tile.region)
-        for radius, stops, tint in lobes:
-            small, by = blurred_small(bright, radius / HALF_ENERGY * at.scale)
-            red, green, blue = (2.0**stops * part for part in tint)
-            add_enlarged(small, by, (red, green, blue, 0.0), target)
-        return target
+        return with_lobes(tile, bright, lobes, region)
+
+
+def _lobe(radius: float, stops: float, tint: Colour) -> Lobe:
+    """A lobe that holds half its light within `radius` px; it adds light and no cover."""
+    red, green, blue = (2.0**stops * part for part in tint)
+    return Lobe(radius / HALF_ENERGY, (red, green, blue, 0.0))
 
 
 def _above(picture: Picture, threshold: float) -> Picture:

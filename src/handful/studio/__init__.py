@@ -1,0 +1,1 @@
+"""The web application: people, shots, plates, previews and renders around the engine."""

@@ -1,0 +1,105 @@
+"""The API under /api/v1: one router for each app, and how refusals are answered."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from ninja import NinjaAPI, Schema
+from ninja.security import django_auth
+
+from handful.engine.kinds import catalogue
+from handful.engine.mix import BLENDS, COVER_RULES
+from handful.engine.recipe import RecipeError, recipe_schema
+from handful.engine.render import PlanError
+from handful.studio.people.api import router as people
+from handful.studio.preview.api import router as preview
+from handful.studio.refusals import Refusal
+from handful.studio.renders.api import router as renders
+from handful.studio.shots.api import router as shots
+
+api = NinjaAPI(title="Handful", version="1", auth=django_auth, docs_url=None)
+api.add_router("/people", people, tags=["people"])
+api.add_router("/shots", shots, tags=["shots"])
+api.add_router("/preview", preview, tags=["preview"])
+api.add_router("/renders", renders, tags=["renders"])
+
+
+class Setting(Schema):
+    """One setting of a kind, as declared."""
+
+    name: str
+    type: str
+    default: object
+    help: str
+    unit: str
+    least: float | None
+    most: float | None
+    usual: list[float] | None
+    choices: list[str]
+    moves: list[str]
+
+
+class KindEntry(Schema):
+    """A source or a step, as declared."""
+
+    name: str
+    title: str
+    family: str
+    help: str
+    says: str
+    settings: list[Setting]
+
+
+class Move(Schema):
+    """A way of moving, and the setting types that it suits."""
+
+    name: str
+    help: str
+    suits: list[str]
+
+
+class Catalogue(Schema):
+    """Everything a recipe can be made of."""
+
+    sources: list[KindEntry]
+    steps: list[KindEntry]
+    moves: list[Move]
+    blends: list[str]
+    cover_rules: list[str]
+
+
+@api.get("/alive", auth=None)
+def alive(request: HttpRequest) -> dict[str, bool]:
+    """Whether the server answers."""
+    return {"alive": True}
+
+
+@api.get("/catalogue", response=Catalogue, auth=None)
+def read_catalogue(request: HttpRequest) -> dict[str, object]:
+    """Every source, step, way of moving, blend and cover rule."""
+    return {**catalogue(), "blends": list(BLENDS), "cover_rules": list(COVER_RULES)}
+
+
+@api.get("/recipe-schema", auth=None)
+def read_recipe_schema(request: HttpRequest) -> dict[str, object]:
+    """JSON Schema of recipes."""
+    return recipe_schema()
+
+
+@api.exception_handler(RecipeError)
+def refuse_recipe(request: HttpRequest, error: RecipeError) -> HttpResponse:
+    """A recipe with problems: 422 with all of them, and nothing has changed."""
+    problems = [problem._asdict() for problem in error.problems]
+    answer = {"says": "This recipe cannot be used yet.", "problems": problems}
+    return api.create_response(request, answer, status=422)
+
+
+@api.exception_handler(PlanError)
+def refuse_plan(request: HttpRequest, error: PlanError) -> HttpResponse:
+    """A frame, scale or layer that the recipe does not have."""
+    return api.create_response(request, {"says": f"{error}.", "problems": []}, status=422)
+
+
+@api.exception_handler(Refusal)
+def refuse(request: HttpRequest, refusal: Refusal) -> HttpResponse:
+    """Anything else that a service refuses."""
+    return api.create_response(request, {"says": refusal.says, **refusal.more}, status=refusal.status)

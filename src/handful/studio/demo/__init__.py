@@ -1,0 +1,1 @@
+"""Loading the demo shots."""

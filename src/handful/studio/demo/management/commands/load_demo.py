@@ -1,0 +1,44 @@
+"""Load the Saltglass shots, once; what the demo artist did to them stays."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from demo.camera import SCENES, shoot
+from handful.studio.people.service import demo_artist
+from handful.studio.plates.models import Plate
+from handful.studio.shots.models import Shot
+from handful.studio.shots.service import create_shot
+
+RECIPES = Path(settings.ROOT) / "demo" / "recipes"
+
+
+class Command(BaseCommand):
+    """Makes the demo artist, the shots and their plates."""
+
+    help = "Load the Saltglass demo shots if they are not there."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        artist = demo_artist()
+        for path in sorted(RECIPES.glob("*.json")):
+            recipe = json.loads(path.read_text())
+            if not Shot.objects.filter(owner=artist, origin=path.stem).exists():
+                _load(path.stem, recipe)
+
+
+@transaction.atomic
+def _load(scene: str, recipe: dict[str, Any]) -> None:
+    shot = create_shot(demo_artist(), recipe, origin=scene)
+    if scene in SCENES:
+        canvas = recipe["canvas"]
+        folder = f"plates/{scene}"
+        shoot(scene, canvas, Path(settings.MEDIA_ROOT) / folder)
+        Plate.objects.create(
+            shot=shot, name=scene, folder=folder, first=canvas["first"], last=canvas["last"]
+        )

@@ -1,0 +1,1 @@
+"""Plates: the footage that elements are made for."""

@@ -1,0 +1,1 @@
+"""Pictures for the bench, at once: unsaved recipes, small, newest first."""

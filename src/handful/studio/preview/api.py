@@ -1,0 +1,113 @@
+"""Pictures for the bench."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Field, Header, Router, Schema
+
+from handful.engine.recipe import Recipe, read_recipe
+from handful.engine.render import Stopped
+from handful.engine.render.view import Background, Channel, View
+from handful.studio.people.session import signed_in
+from handful.studio.plates.models import Plate
+from handful.studio.plates.service import plate_file, plate_of
+from handful.studio.preview.service import Unplaced, Wanted, preview
+from handful.studio.refusals import Conflict, Missing
+from handful.studio.shots.api import Refused
+from handful.studio.shots.service import shot_for
+
+router = Router()
+
+FOR_EVER = "private, max-age=31536000, immutable"
+THUMBNAIL_WIDTH = 480
+
+
+class Look(Schema):
+    """One picture: a frame at a scale, the result or one layer, and how to look at it."""
+
+    frame: int
+    scale: float = Field(gt=0, le=1)
+    layer: str | None = None
+    background: Background = "black"
+    channel: Channel = "picture"
+    exposure: float = Field(0, ge=-20, le=20)
+
+
+class Placing(Schema):
+    """A recipe, saved or not, and the pictures wanted of it."""
+
+    bench: str = Field(max_length=64, description="Any name that stays the same for one bench.")
+    order: int = Field(description="Counts up; work for a lower one stops.")
+    shot: UUID | None = Field(None, description="The shot whose plate lies behind.")
+    recipe: dict[str, Any]
+    pictures: list[Look] = Field(max_length=2000)
+
+
+class Addresses(Schema):
+    """Where the pictures are, in the order asked for: /api/v1/preview/ADDRESS.jpg."""
+
+    addresses: list[str]
+
+
+@router.post("", response={200: Addresses, 404: Refused, 422: Refused})
+def place(request: HttpRequest, placing: Placing) -> Addresses:
+    """The addresses of pictures of a recipe; older work for the same bench stops."""
+    recipe = read_recipe(placing.recipe)
+    plate = None
+    if placing.shot is not None:
+        plate = plate_of(shot_for(signed_in(request), placing.shot).id)
+    wanted = [_wanted(look, plate) for look in placing.pictures]
+    bench = f"{signed_in(request).pk}/{placing.bench}"
+    return Addresses(addresses=preview.place(bench, placing.order, recipe, wanted))
+
+
+@router.get("/{address}.jpg", include_in_schema=False)
+def picture(
+    request: HttpRequest,
+    address: str,
+    x_bench: Annotated[str, Header()] = "",
+    x_order: Annotated[int, Header()] = 0,
+) -> HttpResponse:
+    """The JPEG at an address; the browser may keep it for ever."""
+    try:
+        encoded = preview.picture(address, f"{signed_in(request).pk}/{x_bench}", x_order)
+    except Unplaced:
+        raise Missing("This picture must be placed again.") from None
+    except Stopped:
+        raise Conflict("A newer picture is wanted now.") from None
+    return HttpResponse(encoded, "image/jpeg", headers={"Cache-Control": FOR_EVER})
+
+
+@router.get("/thumbnails/{shot_id}.jpg", include_in_schema=False)
+def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> HttpResponse:
+    """A small picture of a saved shot, over its plate, at a frame or where it is brightest to see."""
+    shot = shot_for(signed_in(request), shot_id)
+    recipe = read_recipe(shot.recipe)
+    canvas = recipe.canvas
+    at = _telling_frame(recipe) if frame is None else min(canvas.last, max(canvas.first, frame))
+    look = Look(frame=at, scale=min(1.0, THUMBNAIL_WIDTH / canvas.width), background="plate")
+    wanted = _wanted(look, plate_of(shot.id))
+    [address] = preview.place(f"thumbnail/{shot_id}/{at}", 0, recipe, [wanted])
+    mark = f'"{address}"'
+    if request.headers.get("If-None-Match") == mark:
+        return HttpResponse(status=304)
+    encoded = preview.picture(address, "", 0)
+    headers = {"ETag": mark, "Cache-Control": "private, no-cache"}
+    return HttpResponse(encoded, "image/jpeg", headers=headers)
+
+
+def _wanted(look: Look, plate: Plate | None) -> Wanted:
+    behind = None
+    if plate is not None and look.background == "plate" and look.channel == "picture":
+        behind = plate_file(plate, look.frame)
+    view = View(look.background, look.channel, look.exposure)
+    return Wanted(look.frame, look.scale, look.layer, view, behind)
+
+
+def _telling_frame(recipe: Recipe) -> int:
+    """A frame on which something shows: a little after the first layer begins."""
+    begins = min((layer.first or recipe.canvas.first for layer in recipe.layers), default=0)
+    return min(recipe.canvas.last, max(recipe.canvas.first, begins + 2))

@@ -1,0 +1,151 @@
+"""The preview: pictures of recipes that may not be saved yet, addressed by what is in them.
+
+A bench first asks where pictures are (`place`): that plans them, which is quick, and gives each an
+address made of all that the picture depends on. Then it fetches the addresses. What did not change
+keeps its address, so a browser may keep it for ever; and a newer `place` from the same bench makes
+pictures that are still being computed for it stop.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import lru_cache
+from hashlib import blake2b
+from pathlib import Path
+from threading import Lock
+from typing import NamedTuple, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.files import read_display_still
+from handful.engine.recipe import Recipe
+from handful.engine.render import Cache, Stopped, evaluate, plan
+from handful.engine.render.plan import Node
+from handful.engine.render.view import View, as_jpeg, shown
+
+CACHE_BYTES = 1536 * 1024 * 1024
+MOST_PICTURE_BYTES = 256 * 1024 * 1024
+MOST_PLACED = 20_000
+MOST_BENCHES = 1_000
+MOST_STILLS = 200
+
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+class Wanted(NamedTuple):
+    """One picture of a recipe: a frame at a scale, the result or one layer's, and how to look at it.
+
+    `plate` is the file that lies behind it, if one does.
+    """
+
+    frame: int
+    scale: float
+    layer: str | None
+    view: View
+    plate: Path | None
+
+
+class Placed(NamedTuple):
+    """What is behind an address."""
+
+    recipe: Recipe
+    wanted: Wanted
+
+
+class Unplaced(LookupError):
+    """Nothing is known under this address; place it again."""
+
+
+class Preview:
+    """One for the whole process: its caches are shared by all benches."""
+
+    def __init__(self) -> None:
+        self._cache = Cache(CACHE_BYTES)
+        self._placed: OrderedDict[str, Placed] = OrderedDict()
+        self._encoded: OrderedDict[str, bytes] = OrderedDict()
+        self._encoded_bytes = 0
+        self._newest: OrderedDict[str, int] = OrderedDict()
+        self._lock = Lock()
+        self._turn = Lock()
+
+    def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
+        """The addresses of pictures. `order` counts up within a bench; older work for it stops."""
+        nodes = [plan(recipe, want.frame, want.scale, want.layer) for want in pictures]
+        addresses = [
+            _address(node, want) for node, want in zip(nodes, pictures, strict=True)
+        ]
+        with self._lock:
+            _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
+            for address, want in zip(addresses, pictures, strict=True):
+                _keep(self._placed, address, Placed(recipe, want), MOST_PLACED)
+        return addresses
+
+    def picture(self, address: str, bench: str, order: int) -> bytes:
+        """The JPEG at an address. Raises `Unplaced`, or `Stopped` once `bench` is past `order`."""
+        with self._lock:
+            known = self._encoded.get(address)
+            if known is not None:
+                self._encoded.move_to_end(address)
+                return known
+            placed = self._placed.get(address)
+        if placed is None:
+            raise Unplaced(address)
+
+        def is_past() -> bool:
+            return self._newest.get(bench, 0) > order
+
+        with self._turn:
+            encoded = self._computed(placed, is_past)
+        with self._lock:
+            if address not in self._encoded:
+                self._encoded[address] = encoded
+                self._encoded_bytes += len(encoded)
+            while self._encoded_bytes > MOST_PICTURE_BYTES:
+                self._encoded_bytes -= len(self._encoded.popitem(last=False)[1])
+        return encoded
+
+    def _computed(self, placed: Placed, should_stop: Callable[[], bool]) -> bytes:
+        recipe, want = placed
+        node = plan(recipe, want.frame, want.scale, want.layer)
+        if should_stop():
+            raise Stopped
+        picture = evaluate(node, self._cache, should_stop).pixels
+        height, width = picture.shape[:2]
+        path = want.plate
+        plate = None if path is None else _still(_plate_mark(path), path, width, height)
+        return as_jpeg(shown(picture, want.view, plate))
+
+
+@lru_cache(maxsize=MOST_STILLS)
+def _still(mark: str, path: Path, width: int, height: int) -> NDArray[np.uint8] | None:
+    """A plate's still in a size, or nothing where its file is gone; `mark` changes with the file."""
+    try:
+        return read_display_still(path, width, height)
+    except OSError:
+        return None
+
+
+def _address(node: Node, want: Wanted) -> str:
+    about = (node.key, want.view, None if want.plate is None else _plate_mark(want.plate))
+    return blake2b(repr(about).encode(), digest_size=16).hexdigest()
+
+
+def _plate_mark(path: Path) -> str:
+    """What changes when the plate's file does."""
+    try:
+        return f"{path}:{path.stat().st_mtime_ns}"
+    except OSError:
+        return f"{path}:gone"
+
+
+def _keep(held: OrderedDict[K, V], key: K, value: V, most: int) -> None:
+    held[key] = value
+    held.move_to_end(key)
+    while len(held) > most:
+        held.popitem(last=False)
+
+
+preview = Preview()

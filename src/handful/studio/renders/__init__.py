@@ -1,0 +1,1 @@
+"""Renders: a copy of a recipe, worked off frame by frame by a process of its own."""

@@ -1,0 +1,158 @@
+"""Renders: order, watch, cancel, try again, download."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from django.db.models import Prefetch
+from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
+from ninja import Field, Router, Schema, Status
+from zipstream import ZipStream
+
+from handful.engine.files import FORMATS, read_picture
+from handful.engine.files.naming import plain_name
+from handful.engine.render.view import Background, Channel, View, as_jpeg, shown
+from handful.studio.people.session import signed_in
+from handful.studio.refusals import Missing
+from handful.studio.renders import service
+from handful.studio.renders.models import Render, RenderFrame
+from handful.studio.shots.api import Refused
+
+router = Router()
+
+
+class FrameLine(Schema):
+    """A written frame."""
+
+    frame: int
+    file: str
+    size: int
+    seconds: float
+
+
+class RenderLine(Schema):
+    """A render, with the frames written so far."""
+
+    id: UUID
+    shot: UUID = Field(alias="shot_id")
+    name: str
+    revision: int
+    first: int
+    last: int
+    scale: float
+    format: str
+    state: Render.State
+    reason: str
+    created: datetime
+    started: datetime | None
+    ended: datetime | None
+    frames: list[FrameLine]
+
+
+class Order(Schema):
+    """What to render."""
+
+    shot: UUID
+    first: int
+    last: int
+    scale: float = Field(1, gt=0, le=4)
+    format: str = "exr"
+
+
+class FormatLine(Schema):
+    """A format that a render may be written in."""
+
+    name: str
+    says: str
+
+
+@router.get("", response=list[RenderLine])
+def list_renders(request: HttpRequest, shot: UUID | None = None) -> list[Render]:
+    """The person's renders, the newest first; of one shot if asked so."""
+    renders = service.renders_of(signed_in(request))
+    if shot is not None:
+        renders = renders.filter(shot_id=shot)
+    return list(renders.prefetch_related(Prefetch("frames", RenderFrame.objects.all()))[:100])
+
+
+@router.get("/formats", response=list[FormatLine])
+def list_formats(request: HttpRequest) -> list[FormatLine]:
+    """The formats to choose from."""
+    return [FormatLine(name=name, says=way.says) for name, way in FORMATS.items()]
+
+
+@router.post("", response={201: RenderLine, 404: Refused, 422: Refused})
+def order_render(request: HttpRequest, order: Order) -> Status[Render]:
+    """Order a render of the shot as it is saved now."""
+    user = signed_in(request)
+    return Status(201, service.order_render(
+        user, order.shot, order.first, order.last, order.scale, order.format
+    ))  # fmt: skip
+
+
+@router.get("/{render_id}", response={200: RenderLine, 404: Refused})
+def read_render(request: HttpRequest, render_id: UUID) -> Render:
+    """One render."""
+    return service.render_for(signed_in(request), render_id)
+
+
+@router.post("/{render_id}/cancel", response={200: RenderLine, 404: Refused})
+def cancel_render(request: HttpRequest, render_id: UUID) -> Render:
+    """Stop before the next frame; what is written stays."""
+    return service.cancel_render(signed_in(request), render_id)
+
+
+@router.post("/{render_id}/retry", response={200: RenderLine, 404: Refused, 409: Refused})
+def retry_render(request: HttpRequest, render_id: UUID) -> Render:
+    """Go on with a failed or cancelled render."""
+    return service.retry_render(signed_in(request), render_id)
+
+
+@router.get("/{render_id}/frames.zip", include_in_schema=False)
+def download(request: HttpRequest, render_id: UUID) -> StreamingHttpResponse:
+    """All written frames in one archive, streamed."""
+    render = service.render_for(signed_in(request), render_id)
+    archive = ZipStream(sized=True)
+    for frame in render.frames.all():
+        archive.add_path(render.folder / frame.file, frame.file)
+    if not archive.num_queued():
+        raise Missing("No frame of this render is written yet.")
+    name = f"{plain_name(render.name)}.{render.first:04d}-{render.last:04d}.zip"
+    headers = {
+        "Content-Disposition": f'attachment; filename="{name}"',
+        "Content-Length": str(len(archive)),
+    }
+    return StreamingHttpResponse(archive, content_type="application/zip", headers=headers)
+
+
+@router.get("/{render_id}/{frame}.file", include_in_schema=False)
+def frame_file(request: HttpRequest, render_id: UUID, frame: int) -> FileResponse:
+    """One written frame as it is."""
+    render, line = _written(request, render_id, frame)
+    return FileResponse((render.folder / line.file).open("rb"), True, line.file)
+
+
+@router.get("/{render_id}/{frame}.jpg", include_in_schema=False)
+def frame_picture(
+    request: HttpRequest,
+    render_id: UUID,
+    frame: int,
+    background: Background = "black",
+    channel: Channel = "picture",
+) -> HttpResponse:
+    """One written frame, read back from its file, to look at."""
+    render, line = _written(request, render_id, frame)
+    picture = read_picture(render.folder / line.file)
+    step = max(1, picture.shape[1] // 960)
+    small = picture[::step, ::step].copy()
+    encoded = as_jpeg(shown(small, View(background, channel)))
+    return HttpResponse(encoded, "image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
+
+
+def _written(request: HttpRequest, render_id: UUID, frame: int) -> tuple[Render, RenderFrame]:
+    render = service.render_for(signed_in(request), render_id)
+    line = render.frames.filter(frame=frame).first()
+    if line is None or not (render.folder / line.file).exists():
+        raise Missing(f"Frame {frame} is not written.")
+    return render, line

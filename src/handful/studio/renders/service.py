@@ -1,0 +1,89 @@
+"""Rules about renders: ordering, cancelling and trying again."""
+
+from __future__ import annotations
+
+from uuid import UUID
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import QuerySet
+from django.utils import timezone
+
+from handful.engine.files import FORMATS
+from handful.engine.recipe import read_recipe
+from handful.engine.render import PlanError
+from handful.studio.refusals import Conflict, Missing, Refusal
+from handful.studio.renders.models import Render
+from handful.studio.renders.tasks import render_frames
+from handful.studio.shots.service import shot_for
+
+State = Render.State
+_ENDED = (State.DONE, State.FAILED, State.CANCELLED)
+
+
+def renders_of(user: User) -> QuerySet[Render]:
+    """The renders that a person ordered, the newest first."""
+    return Render.objects.filter(by=user)
+
+
+def render_for(user: User, render_id: UUID) -> Render:
+    """One render that a person may see. Raises `Missing`, also for somebody else's."""
+    render = renders_of(user).filter(id=render_id).first()
+    if render is None:
+        raise Missing("There is no such render, or it is not yours.")
+    return render
+
+
+@transaction.atomic
+def order_render(
+    user: User, shot_id: UUID, first: int, last: int, scale: float, file_format: str
+) -> Render:
+    """Order a render of a shot as it is saved now; its row and its job appear together.
+
+    Raises `Missing`, `PlanError` for frames or a scale that the shot does not have, `Refusal`.
+    """
+    shot = shot_for(user, shot_id)
+    canvas = read_recipe(shot.recipe).canvas
+    if not canvas.first <= first <= last <= canvas.last:
+        raise PlanError(f"frames {first} to {last} are not within {canvas.first} to {canvas.last}")
+    if file_format not in FORMATS:
+        raise Refusal(f"There is no format {file_format!r}.")
+    render = Render.objects.create(
+        shot=shot, by=user, name=shot.name, recipe=shot.recipe, revision=shot.revision,
+        first=first, last=last, scale=scale, format=file_format,
+    )  # fmt: skip
+    _queue(render)
+    return render
+
+
+@transaction.atomic
+def cancel_render(user: User, render_id: UUID) -> Render:
+    """Cancel a render; it stops before its next frame, and what is written stays."""
+    render = _locked(user, render_id)
+    if render.state not in _ENDED:
+        render.state, render.ended = State.CANCELLED, timezone.now()
+        render.save()
+    return render
+
+
+@transaction.atomic
+def retry_render(user: User, render_id: UUID) -> Render:
+    """Go on with a render that failed or was cancelled; written frames are kept."""
+    render = _locked(user, render_id)
+    if render.state not in (State.FAILED, State.CANCELLED):
+        raise Conflict(f"This render is {render.state}; there is nothing to try again.")
+    render.state, render.reason, render.ended = State.QUEUED, "", None
+    render.save()
+    _queue(render)
+    return render
+
+
+def _locked(user: User, render_id: UUID) -> Render:
+    render = renders_of(user).select_for_update().filter(id=render_id).first()
+    if render is None:
+        raise Missing("There is no such render, or it is not yours.")
+    return render
+
+
+def _queue(render: Render) -> None:
+    render_frames.defer(render_id=str(render.id))

@@ -1,0 +1,98 @@
+"""Working a render off, frame by frame, so that it can stop and go on at any of them."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from uuid import UUID
+
+from django.db import connection
+from django.utils import timezone
+
+from handful.engine import Cache, read_recipe, render_frame
+from handful.engine.files import FORMATS, WriteError, frame_name
+from handful.engine.recipe import Recipe
+from handful.engine.render import PlanError
+from handful.studio.renders.models import Render, RenderFrame
+
+CACHE_BYTES = 1024 * 1024 * 1024
+State = Render.State
+
+
+class Interrupted(Exception):
+    """The worker is asked to stop; somebody else goes on with the render."""
+
+
+def work_off(render_id: UUID, should_stop: Callable[[], bool]) -> None:
+    """Compute and write all frames that are not written yet.
+
+    Only one worker at a time works on a render. Raises `Interrupted` when `should_stop` says so.
+    """
+    with _alone(render_id) as alone:
+        if alone:
+            _work_off_alone(render_id, should_stop)
+
+
+def _work_off_alone(render_id: UUID, should_stop: Callable[[], bool]) -> None:
+    ready = Render.objects.filter(id=render_id, state__in=[State.QUEUED, State.RUNNING])
+    if not ready.update(state=State.RUNNING, started=timezone.now()):
+        return
+    render = Render.objects.get(id=render_id)
+    recipe = read_recipe(render.recipe)
+    cache = Cache(CACHE_BYTES)
+    written = set(render.frames.values_list("frame", flat=True))
+    try:
+        for frame in range(render.first, render.last + 1):
+            if frame in written:
+                continue
+            if should_stop():
+                raise Interrupted
+            if not Render.objects.filter(id=render_id, state=State.RUNNING).exists():
+                return
+            _write_frame(render, recipe, frame, cache)
+    except (WriteError, PlanError) as error:
+        _end(render, State.FAILED, str(error))
+    except Interrupted:
+        raise
+    except Exception as error:
+        _end(render, State.FAILED, f"It stopped at an unexpected error: {error}")
+        raise
+    else:
+        _end(render, State.DONE, "")
+
+
+def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> None:
+    """Write one frame and record it. A file that has its name already is whole, and is kept."""
+    way = FORMATS[render.format]
+    path = render.folder / frame_name(render.name, frame, way.suffix)
+    begun = time.monotonic()
+    if not path.exists():
+        picture = render_frame(recipe, frame, render.scale, cache)
+        way.write(path, picture, recipe.canvas.exact_rate)
+    RenderFrame.objects.create(
+        render=render, frame=frame, file=path.name, size=path.stat().st_size,
+        seconds=time.monotonic() - begun,
+    )  # fmt: skip
+
+
+def _end(render: Render, state: Render.State, reason: str) -> None:
+    """Unless somebody cancelled it meanwhile."""
+    Render.objects.filter(id=render.id, state=State.RUNNING).update(
+        state=state, reason=reason, ended=timezone.now()
+    )
+
+
+@contextmanager
+def _alone(render_id: UUID) -> Iterator[bool]:
+    """Hold the render's lock in the database, which goes with the connection of a dead worker."""
+    lock = render_id.int & (2**63 - 1)
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_try_advisory_lock(%s)", [lock])
+        got = bool(cursor.fetchone()[0])
+    try:
+        yield got
+    finally:
+        if got:
+            with connection.cursor() as cursor:
+                cursor.execute("SELECT pg_advisory_unlock(%s)", [lock])

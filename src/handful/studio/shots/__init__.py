@@ -1,0 +1,1 @@
+"""Shots and their recipes, with every saved revision."""

@@ -1,0 +1,150 @@
+"""Shots: list, open, save, duplicate, delete and restore."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest
+from ninja import Router, Schema, Status
+
+from handful.engine.recipe import Canvas
+from handful.studio.people.session import signed_in
+from handful.studio.plates.service import copy_plates, plate_of
+from handful.studio.shots import service
+from handful.studio.shots.models import Shot
+
+router = Router()
+
+
+class PlateLine(Schema):
+    """The plate of a shot."""
+
+    name: str
+    first: int
+    last: int
+
+
+class ShotLine(Schema):
+    """A shot as a list shows it."""
+
+    id: UUID
+    name: str
+    revision: int
+    changed: datetime
+    width: int
+    height: int
+    rate: float
+    first: int
+    last: int
+
+
+class ShotWhole(ShotLine):
+    """A shot with its recipe."""
+
+    recipe: dict[str, Any]
+    plate: PlateLine | None
+
+
+class NewShot(Schema):
+    """A recipe to make a shot of."""
+
+    recipe: dict[str, Any]
+
+
+class Save(Schema):
+    """A recipe, and the revision that it changes."""
+
+    revision: int
+    recipe: dict[str, Any]
+
+
+class Problem(Schema):
+    """What is wrong with a recipe, where, and the nearest value that would do."""
+
+    path: str
+    says: str
+    nearest: Any = None
+
+
+class Refused(Schema):
+    """Why it was not done."""
+
+    says: str
+    problems: list[Problem] = []
+
+
+class Stale(Schema):
+    """A newer revision stands in the way; here it is."""
+
+    says: str
+    revision: int
+    recipe: dict[str, Any]
+
+
+@router.get("", response=list[ShotLine])
+def list_shots(request: HttpRequest) -> list[ShotLine]:
+    """Every shot of the person, the one changed last first."""
+    return [_line(shot) for shot in service.shots_of(signed_in(request))]
+
+
+@router.post("", response={201: ShotWhole, 422: Refused})
+def create_shot(request: HttpRequest, new: NewShot) -> Status[ShotWhole]:
+    """Make a shot from a recipe."""
+    return Status(201, _whole(service.create_shot(signed_in(request), new.recipe)))
+
+
+@router.get("/{shot_id}", response={200: ShotWhole, 404: Refused})
+def open_shot(request: HttpRequest, shot_id: UUID) -> ShotWhole:
+    """One shot with its recipe."""
+    return _whole(service.shot_for(signed_in(request), shot_id))
+
+
+@router.put("/{shot_id}", response={200: ShotLine, 404: Refused, 409: Stale, 422: Refused})
+def save_shot(request: HttpRequest, shot_id: UUID, save: Save) -> ShotLine:
+    """Save the recipe; refused with the newer one if somebody saved since."""
+    user = signed_in(request)
+    return _line(service.save_recipe(user, shot_id, save.revision, save.recipe))
+
+
+@router.post("/{shot_id}/duplicate", response={201: ShotWhole, 404: Refused})
+def duplicate_shot(request: HttpRequest, shot_id: UUID) -> Status[ShotWhole]:
+    """A copy of the shot."""
+    copy = service.duplicate_shot(signed_in(request), shot_id)
+    copy_plates(shot_id, copy.id)
+    return Status(201, _whole(copy))
+
+
+@router.delete("/{shot_id}", response={204: None, 404: Refused})
+def delete_shot(request: HttpRequest, shot_id: UUID) -> Status[None]:
+    """Put the shot aside."""
+    service.delete_shot(signed_in(request), shot_id)
+    return Status(204, None)
+
+
+@router.post("/{shot_id}/restore", response={200: ShotLine, 404: Refused})
+def restore_shot(request: HttpRequest, shot_id: UUID) -> ShotLine:
+    """Bring a deleted shot back."""
+    return _line(service.restore_shot(signed_in(request), shot_id))
+
+
+def _line(shot: Shot) -> ShotLine:
+    return ShotLine(**_facts(shot))
+
+
+def _whole(shot: Shot) -> ShotWhole:
+    plate = plate_of(shot.id)
+    line = None if plate is None else PlateLine(name=plate.name, first=plate.first, last=plate.last)
+    return ShotWhole(**_facts(shot), recipe=shot.recipe, plate=line)
+
+
+def _facts(shot: Shot) -> dict[str, Any]:
+    canvas = Canvas.model_validate(shot.recipe.get("canvas", {}))
+    return {
+        "id": shot.id,
+        "name": shot.name,
+        "revision": shot.revision,
+        "changed": shot.changed,
+        **canvas.model_dump(),
+    }

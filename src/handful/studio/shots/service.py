@@ -1,0 +1,83 @@
+"""Rules about shots: who may see one, and how a recipe is saved without losing anybody's."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.contrib.auth.models import User
+from django.db import transaction
+from django.db.models import QuerySet
+from django.utils import timezone
+
+from handful.engine.recipe import read_recipe
+from handful.studio.refusals import Conflict, Missing
+from handful.studio.shots.models import Revision, Shot
+
+
+def shots_of(user: User) -> QuerySet[Shot]:
+    """The shots that a person may open, the one changed last first."""
+    return Shot.objects.filter(owner=user, deleted=None)
+
+
+def shot_for(user: User, shot_id: UUID) -> Shot:
+    """One shot that a person may open. Raises `Missing`, also for somebody else's."""
+    shot = shots_of(user).filter(id=shot_id).first()
+    if shot is None:
+        raise Missing("There is no such shot, or it is not yours.")
+    return shot
+
+
+@transaction.atomic
+def create_shot(user: User, recipe: dict[str, Any], origin: str = "") -> Shot:
+    """A new shot with a recipe. Raises `RecipeError`."""
+    name = read_recipe(recipe).name
+    shot = Shot.objects.create(owner=user, name=name, recipe=recipe, origin=origin)
+    _keep_revision(shot, user)
+    return shot
+
+
+@transaction.atomic
+def save_recipe(user: User, shot_id: UUID, seen: int, recipe: dict[str, Any]) -> Shot:
+    """Save a recipe on top of the revision that the person has seen.
+
+    Raises `RecipeError`, `Missing`, or `Conflict` with the newer shot if someone saved since.
+    """
+    name = read_recipe(recipe).name
+    shot = shots_of(user).select_for_update().filter(id=shot_id).first()
+    if shot is None:
+        raise Missing("There is no such shot, or it is not yours.")
+    if shot.revision != seen:
+        raise Conflict(
+            f"This shot was saved elsewhere meanwhile, as revision {shot.revision}.",
+            revision=shot.revision,
+            recipe=shot.recipe,
+        )
+    if shot.recipe == recipe:
+        return shot
+    shot.recipe, shot.name, shot.revision = recipe, name, seen + 1
+    shot.save()
+    _keep_revision(shot, user)
+    return shot
+
+
+def duplicate_shot(user: User, shot_id: UUID) -> Shot:
+    """A copy of a shot under a name of its own."""
+    shot = shot_for(user, shot_id)
+    return create_shot(user, {**shot.recipe, "name": f"{shot.name[:72]} copy"})
+
+
+def delete_shot(user: User, shot_id: UUID) -> None:
+    """Put a shot aside; `restore_shot` brings it back."""
+    shot = shot_for(user, shot_id)
+    Shot.objects.filter(id=shot.id).update(deleted=timezone.now())
+
+
+def restore_shot(user: User, shot_id: UUID) -> Shot:
+    """Bring a deleted shot back."""
+    Shot.objects.filter(owner=user, id=shot_id).update(deleted=None)
+    return shot_for(user, shot_id)
+
+
+def _keep_revision(shot: Shot, user: User) -> None:
+    Revision.objects.create(shot=shot, number=shot.revision, recipe=shot.recipe, by=user)

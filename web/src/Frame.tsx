@@ -1,0 +1,19 @@
+import { useQuery } from '@tanstack/react-query'
+import { Outlet } from 'react-router'
+import { me } from './api/queries'
+import { SignIn } from './people/SignIn'
+import { NoticeBar } from './ui/Notice'
+import { Failed, Loading } from './ui/States'
+
+/** What is around every screen: signing in comes first. */
+export function Frame() {
+  const person = useQuery(me)
+  if (person.isPending) return <Loading what="Handful" />
+  if (person.isError) return <Failed error={person.error} onRetry={() => void person.refetch()} />
+  return (
+    <>
+      {person.data.name ? <Outlet /> : <SignIn person={person.data} />}
+      <NoticeBar />
+    </>
+  )
+}

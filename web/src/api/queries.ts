@@ -1,0 +1,46 @@
+/** Server data by key: each is fetched in one place and never copied into component state. */
+import { queryOptions } from '@tanstack/react-query'
+import { api, got } from './client'
+
+export const me = queryOptions({
+  queryKey: ['me'],
+  queryFn: () => got(api.GET('/api/v1/people/me')),
+  staleTime: 60_000,
+})
+
+export const shots = queryOptions({
+  queryKey: ['shots'],
+  queryFn: () => got(api.GET('/api/v1/shots')),
+})
+
+export const shot = (id: string) =>
+  queryOptions({
+    queryKey: ['shots', id],
+    queryFn: () => got(api.GET('/api/v1/shots/{shot_id}', { params: { path: { shot_id: id } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  })
+
+export const catalogue = queryOptions({
+  queryKey: ['catalogue'],
+  queryFn: () => got(api.GET('/api/v1/catalogue')),
+  staleTime: Number.POSITIVE_INFINITY,
+})
+
+export const formats = queryOptions({
+  queryKey: ['formats'],
+  queryFn: () => got(api.GET('/api/v1/renders/formats')),
+  staleTime: Number.POSITIVE_INFINITY,
+})
+
+export const renders = (shotId?: string) =>
+  queryOptions({
+    queryKey: ['renders', shotId ?? 'all'],
+    queryFn: () =>
+      got(api.GET('/api/v1/renders', { params: { query: shotId ? { shot: shotId } : {} } })),
+    refetchInterval: (query) => (query.state.data?.some(isUnderWay) ? 500 : 5000),
+  })
+
+export function isUnderWay(render: { state: string }): boolean {
+  return render.state === 'queued' || render.state === 'running'
+}

@@ -1,0 +1,109 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { isUnderWay, renders as rendersQuery } from '../api/queries'
+import { useDocument } from '../recipe/document'
+import { Button } from '../ui/Button'
+import { Dialog } from '../ui/Dialog'
+import { RenderDialog } from './RenderDialog'
+import { SHORTCUTS } from './useShortcuts'
+
+export function BenchTop() {
+  const { shotId = '', recipe, past = [], future = [], undo, redo, change } = useDocument()
+  const renders = useQuery(rendersQuery(shotId))
+  const [rendering, setRendering] = useState(false)
+  const [keys, setKeys] = useState(false)
+  if (!recipe) return null
+  const { width, height, rate, first, last } = recipe.canvas
+  const underWay = renders.data?.filter(isUnderWay).length ?? 0
+  const undoName = past.at(-1)?.name
+  const redoName = future.at(-1)?.name
+
+  return (
+    <header className="flex items-center gap-2 border-b border-line px-4">
+      <Link to="/" className="text-quiet hover:text-text">
+        Shots
+      </Link>
+      <span className="text-faint">/</span>
+      <input
+        aria-label="Name of the shot"
+        value={recipe.name}
+        maxLength={80}
+        onChange={(event) =>
+          event.target.value &&
+          change('rename shot', { ...recipe, name: event.target.value }, 'rename')
+        }
+        onBlur={() => useDocument.getState().settle()}
+        className="field-sizing-content min-w-20 rounded px-1 font-semibold hover:bg-raised"
+      />
+      <span className="text-sm text-quiet">
+        {width} × {height} · {rate} fps · {last - first + 1} frames
+      </span>
+      <div className="ml-auto flex items-center gap-2">
+        <SavingState />
+        <Button
+          look="quiet"
+          disabled={!undoName}
+          onClick={undo}
+          title={undoName && `Undo ${undoName}`}
+        >
+          Undo
+        </Button>
+        <Button
+          look="quiet"
+          disabled={!redoName}
+          onClick={redo}
+          title={redoName && `Redo ${redoName}`}
+        >
+          Redo
+        </Button>
+        <Button id="show-keys" look="quiet" onClick={() => setKeys(true)}>
+          Keys
+        </Button>
+        <Link
+          to="/renders"
+          className="inline-flex h-7 items-center rounded-full border border-line px-3 text-sm hover:bg-raised"
+        >
+          Renders{underWay > 0 && ` · ${underWay}`}
+        </Link>
+        <Button look="main" onClick={() => setRendering(true)}>
+          Render…
+        </Button>
+      </div>
+      {rendering && <RenderDialog onClose={() => setRendering(false)} />}
+      <Dialog title="Keys" open={keys} onClose={() => setKeys(false)}>
+        <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2 text-sm">
+          {SHORTCUTS.map(([key, says]) => (
+            <div key={key} className="contents">
+              <dt className="font-semibold">{key}</dt>
+              <dd className="text-quiet">{says}</dd>
+            </div>
+          ))}
+        </dl>
+      </Dialog>
+    </header>
+  )
+}
+
+function SavingState() {
+  const { saving, save } = useDocument()
+  if (saving?.state === 'failed') {
+    const where = saving.problems.map((problem) => `${problem.path}: ${problem.says}`).join('\n')
+    return (
+      <button
+        type="button"
+        title={where || undefined}
+        onClick={() => void save()}
+        className="max-w-96 truncate text-sm text-coral"
+      >
+        Not saved. {saving.says} Try again
+      </button>
+    )
+  }
+  const says = { saved: 'Saved', waiting: 'Not saved yet', saving: 'Saving …', stale: 'Not saved' }
+  return (
+    <span role="status" className="text-sm text-quiet">
+      {saving && says[saving.state]}
+    </span>
+  )
+}

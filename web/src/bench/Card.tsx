@@ -1,0 +1,105 @@
+import { useState } from 'react'
+import type { Place } from '../recipe/edits'
+import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
+import type { KindEntry, Node } from '../recipe/types'
+import { Menu } from '../ui/Menu'
+import { SettingValue } from './SettingValue'
+
+interface Props {
+  kind: KindEntry
+  node: Node
+  place: Place
+  isOn?: boolean
+  onSwitch?(): void
+  onRemove?(): void
+}
+
+/** A source or a step as its sentence, with the values in it to be changed. */
+export function Card({ kind, node, place, isOn = true, onSwitch, onRemove }: Props) {
+  const [more, setMore] = useState(false)
+  const beside = settingsBeside(kind)
+  const seed = beside.find((setting) => setting.name === 'seed')
+  const others = beside.filter((setting) => setting !== seed)
+
+  return (
+    <section
+      aria-label={kind.title}
+      className={`shrink-0 rounded-xl bg-panel px-3.5 py-3 ${isOn ? '' : 'opacity-60'}`}
+    >
+      <div className="mb-1.5 flex items-center gap-2">
+        <h2 className="font-semibold" title={kind.help}>
+          {kind.title}
+        </h2>
+        <span className="ml-auto text-sm text-quiet">
+          {seed && (
+            <>
+              seed <SettingValue setting={seed} node={node} place={place} />
+            </>
+          )}
+          {onSwitch && (
+            <button
+              type="button"
+              aria-pressed={isOn}
+              onClick={onSwitch}
+              className="rounded px-1 hover:text-text"
+            >
+              {isOn ? 'on' : 'off'}
+            </button>
+          )}
+        </span>
+        {onRemove && (
+          <Menu
+            trigger={
+              <button
+                type="button"
+                aria-label={`More for ${kind.title}`}
+                className="rounded px-1 text-quiet hover:text-text"
+              >
+                ⋯
+              </button>
+            }
+            items={[{ label: 'Remove', loss: true, onPick: onRemove }]}
+          />
+        )}
+      </div>
+      <p className="leading-[1.75] text-quiet">
+        {sentenceOf(kind).map((part) =>
+          'words' in part ? (
+            part.words
+          ) : (
+            <SettingValue
+              key={part.setting.name}
+              setting={part.setting}
+              node={node}
+              place={place}
+            />
+          ),
+        )}
+      </p>
+      {others.length > 0 && (
+        <button
+          type="button"
+          aria-expanded={more}
+          onClick={() => setMore(!more)}
+          className="mt-1 text-sm text-quiet hover:text-text"
+        >
+          {more ? '▾ Fewer settings' : `▸ ${others.length} more settings`}
+        </button>
+      )}
+      {more && (
+        <dl className="mt-1.5 grid grid-cols-[1fr_auto] gap-x-4 gap-y-1.5">
+          {others.map((setting) => (
+            <div key={setting.name} className="contents">
+              <dt className="text-quiet" title={setting.help}>
+                {spoken(setting.name)}
+              </dt>
+              <dd className="text-right">
+                <SettingValue setting={setting} node={node} place={place} />
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </section>
+  )
+}

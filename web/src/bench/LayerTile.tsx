@@ -1,0 +1,76 @@
+import { useDocument } from '../recipe/document'
+import { changeLayer, duplicateLayer, removeLayer } from '../recipe/edits'
+import type { Layer } from '../recipe/types'
+import { Menu } from '../ui/Menu'
+import { BitmapCanvas } from './BitmapCanvas'
+import { usePictures } from './pictures'
+import { TILE } from './Strip'
+import { useBench } from './store'
+
+interface Props {
+  layer: Layer
+  isChosen: boolean
+}
+
+/** A layer's own picture at the current frame, and what can be done with the layer. */
+export function LayerTile({ layer, isChosen }: Props) {
+  const { recipe, change } = useDocument()
+  const bitmap = usePictures((store) => store.layers[layer.id])
+  const frame = useBench((store) => store.frame)
+  const setBench = useBench((store) => store.set)
+  if (!recipe) return null
+  const isOn = layer.on !== false
+  const shows = isOn && frame >= (layer.first ?? frame) && frame <= (layer.last ?? frame)
+
+  function duplicate() {
+    if (!recipe) return
+    const [next, id] = duplicateLayer(recipe, layer.id)
+    change(`duplicate ${layer.name}`, next)
+    setBench({ chosen: id })
+  }
+
+  return (
+    <div className="shrink-0">
+      <button
+        type="button"
+        aria-pressed={isChosen}
+        onClick={() => setBench({ chosen: layer.id })}
+        className={`block rounded-lg p-[3px] ${isChosen ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
+      >
+        <BitmapCanvas
+          bitmap={bitmap}
+          label={`Picture of ${layer.name}`}
+          className={`${TILE} ${shows ? '' : 'opacity-30'}`}
+        />
+      </button>
+      <div className="mt-0.5 flex w-[130px] items-baseline justify-between gap-1 pl-1">
+        <span className={`truncate text-sm ${shows ? '' : 'text-faint'}`} title={layer.name}>
+          {layer.name}
+        </span>
+        <Menu
+          trigger={
+            <button
+              type="button"
+              aria-label={`More for ${layer.name}`}
+              className="rounded px-1 text-quiet hover:text-text"
+            >
+              ⋯
+            </button>
+          }
+          items={[
+            {
+              label: isOn ? 'Switch off' : 'Switch on',
+              onPick: () => change('switch layer', changeLayer(recipe, layer.id, { on: !isOn })),
+            },
+            { label: 'Duplicate with another seed', onPick: duplicate },
+            {
+              label: 'Delete',
+              loss: true,
+              onPick: () => change(`delete ${layer.name}`, removeLayer(recipe, layer.id)),
+            },
+          ]}
+        />
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,76 @@
+import { useQuery } from '@tanstack/react-query'
+import { Popover } from 'radix-ui'
+import { catalogue as catalogueQuery } from '../api/queries'
+import { useDocument } from '../recipe/document'
+import { changeLayer, elapsedAt } from '../recipe/edits'
+import type { Layer } from '../recipe/types'
+import { numberText } from '../recipe/wording'
+import { Segments } from '../ui/Segments'
+import { Slider } from '../ui/Slider'
+import { useBench } from './store'
+import { useEdit } from './useGesture'
+
+const SIGNS: Record<string, string> = { add: '+', normal: '▸' }
+
+/** How a layer mixes with what is before it: the sign between two pictures. */
+export function Operator({ layer }: { layer: Layer }) {
+  const catalogue = useQuery(catalogueQuery)
+  const { edit, finish } = useEdit()
+  const recipe = useDocument((store) => store.recipe)
+  const frame = useBench((store) => store.frame)
+  const blend = layer.blend ?? 'normal'
+  const { opacity = 100 } = layer
+  const amount =
+    typeof opacity === 'number' || !recipe
+      ? (opacity as number)
+      : (opacity.start as number) +
+        (opacity.per_second as number) * elapsedAt(recipe, opacity, frame)
+
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        aria-label={`How ${layer.name} mixes: ${blend}, ${numberText(amount)} %`}
+        className="mt-3 w-16 shrink-0 rounded-lg py-1 text-center text-sm text-quiet hover:bg-panel hover:text-text"
+      >
+        <span aria-hidden className="block text-lg leading-5 text-text">
+          {SIGNS[blend] ?? '∘'}
+        </span>
+        {blend}
+        {amount < 100 && <span className="block text-xs">{numberText(amount)} %</span>}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          sideOffset={4}
+          className="z-40 grid w-64 gap-3 rounded-xl border border-line bg-raised p-3 shadow-2xl"
+        >
+          <Segments
+            label="Blend"
+            value={blend}
+            options={(catalogue.data?.blends ?? []).map((name) => ({ value: name, label: name }))}
+            onChange={(next) =>
+              edit('change blend', (all) => changeLayer(all, layer.id, { blend: next }))
+            }
+          />
+          <div className="flex items-center gap-3">
+            <Slider
+              label="Amount"
+              value={amount}
+              least={0}
+              most={100}
+              step={1}
+              onChange={(next) =>
+                edit(
+                  'change amount',
+                  (all) => changeLayer(all, layer.id, { opacity: next }),
+                  'opacity',
+                )
+              }
+              onSettle={finish}
+            />
+            <span className="w-12 text-right text-sm">{numberText(amount)} %</span>
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  )
+}

@@ -1,0 +1,253 @@
+/**
+ * The pictures of the bench. What is asked for last is shown as soon as it can be; one look at a
+ * time is under way, and the strip and the other frames follow when nobody waits.
+ *
+ * Pictures have addresses made of what is in them. What a change did not touch keeps its address,
+ * so it is still here, or in the browser's own cache.
+ */
+import { create } from 'zustand'
+import { api, got, type Problem, Refused, refusalOf, type Schemas } from '../api/client'
+import type { Recipe } from '../recipe/types'
+
+export type Background = Schemas['Look']['background']
+export type Channel = Schemas['Look']['channel']
+
+export interface View {
+  background: Background
+  channel: Channel
+  exposure: number
+}
+
+/** What the bench wants to see. `hasty` asks for it smaller if it would be late. */
+export interface Want {
+  shotId: string
+  recipe: Recipe
+  frame: number
+  scale: number
+  view: View
+  hasty: boolean
+}
+
+interface PictureStore {
+  result: ImageBitmap | undefined
+  layers: Record<string, ImageBitmap>
+  /** Frames that can be shown without computing. */
+  ready: ReadonlySet<number>
+  problem: { says: string; problems: Problem[] } | undefined
+}
+
+const NOTHING: PictureStore = {
+  result: undefined,
+  layers: {},
+  ready: new Set(),
+  problem: undefined,
+}
+
+export const usePictures = create<PictureStore>(() => NOTHING)
+
+const LATE_MS = 110
+const IDLE_MS = 250
+const STRIP_WIDTH = 248
+const MOST_BITMAPS = 320
+const MOST_PLACED_AT_ONCE = 500
+
+export class Pictures {
+  private readonly bench = crypto.randomUUID()
+  private order = 0
+  private next: Want | undefined
+  private shown: Want | undefined
+  private running = false
+  private closed = false
+  private idle: number | undefined
+  private tookMs = 0
+  private readonly bitmaps = new Map<string, ImageBitmap>()
+  /** Addresses of all frames, for the recipe and view in `framesOf`. */
+  private frames = new Map<number, string>()
+  private framesOf: Want | undefined
+
+  constructor() {
+    usePictures.setState(NOTHING, true)
+  }
+
+  close() {
+    this.closed = true
+    window.clearTimeout(this.idle)
+    for (const bitmap of this.bitmaps.values()) bitmap.close()
+    this.bitmaps.clear()
+  }
+
+  /** Show this as soon as possible. */
+  want(want: Want) {
+    const known = this.known(want)
+    if (known) {
+      this.shown = want
+      usePictures.setState({ result: known, problem: undefined })
+      this.whenIdle(want)
+      return
+    }
+    this.next = want
+    if (!this.running) void this.run()
+  }
+
+  /** Whether a frame of what is shown can be shown at once. */
+  has(want: Want): boolean {
+    return this.known(want) !== undefined
+  }
+
+  private known(want: Want): ImageBitmap | undefined {
+    if (!this.framesOf || !looksTheSame(want, this.framesOf)) return undefined
+    const address = this.frames.get(want.frame)
+    return address === undefined ? undefined : this.bitmaps.get(address)
+  }
+
+  private async run() {
+    this.running = true
+    while (this.next && !this.closed) {
+      const want = this.next
+      this.next = undefined
+      window.clearTimeout(this.idle)
+      try {
+        await this.look(want)
+      } catch (error) {
+        this.fail(error)
+      }
+    }
+    this.running = false
+  }
+
+  private async look(want: Want) {
+    const begun = performance.now()
+    const hurried = want.hasty && this.tookMs > LATE_MS
+    const scale = hurried ? want.scale / 2 : want.scale
+    const order = ++this.order
+    const strip = want.hasty ? [] : want.recipe.layers
+    const stripScale = Math.min(1, STRIP_WIDTH / want.recipe.canvas.width)
+    const looks = [
+      { frame: want.frame, scale, ...want.view },
+      ...strip.map((layer) => ({ frame: want.frame, scale: stripScale, layer: layer.id })),
+    ]
+    const [first, ...others] = await this.place(want, order, looks)
+    if (first === undefined) return
+    const result = await this.fetch(first, order)
+    if (!hurried) this.tookMs = performance.now() - begun
+    if (this.closed) return
+    this.shown = want
+    usePictures.setState({ result, problem: undefined })
+    for (const [i, address] of others.entries()) {
+      const layer = strip[i]
+      if (this.next || this.closed || !layer) return
+      const bitmap = await this.fetch(address, order)
+      usePictures.setState((state) => ({ layers: { ...state.layers, [layer.id]: bitmap } }))
+    }
+    this.whenIdle(want)
+  }
+
+  private whenIdle(want: Want) {
+    window.clearTimeout(this.idle)
+    if (want.hasty) return
+    this.idle = window.setTimeout(() => {
+      if (!this.running) void this.ahead(want).catch((error) => this.fail(error))
+    }, IDLE_MS)
+  }
+
+  /** Compute the other frames while nobody waits, from the one shown onwards. */
+  private async ahead(want: Want) {
+    const { first, last } = want.recipe.canvas
+    const order = this.order
+    const isOver = () => this.closed || this.next !== undefined || this.order !== order
+    if (!this.framesOf || !looksTheSame(want, this.framesOf)) {
+      const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
+      const frames = new Map<number, string>()
+      for (let i = 0; i < numbers.length; i += MOST_PLACED_AT_ONCE) {
+        const part = numbers.slice(i, i + MOST_PLACED_AT_ONCE)
+        const looks = part.map((frame) => ({ frame, scale: want.scale, ...want.view }))
+        const addresses = await this.place(want, order, looks)
+        if (isOver()) return
+        part.forEach((frame, k) => {
+          frames.set(frame, addresses[k] ?? '')
+        })
+      }
+      this.frames = frames
+      this.framesOf = want
+    }
+    this.markReady()
+    const length = last - first + 1
+    for (let i = 0; i < length; i += 1) {
+      if (i >= MOST_BITMAPS) return
+      const frame = first + ((want.frame - first + i) % length)
+      const address = this.frames.get(frame)
+      if (!address || this.bitmaps.has(address)) continue
+      await this.fetch(address, order)
+      if (isOver()) return
+      this.markReady()
+    }
+  }
+
+  private markReady() {
+    const ready = new Set<number>()
+    for (const [frame, address] of this.frames) if (this.bitmaps.has(address)) ready.add(frame)
+    usePictures.setState({ ready })
+  }
+
+  private async place(want: Want, order: number, looks: Partial<Schemas['Look']>[]) {
+    const body = {
+      bench: this.bench,
+      order,
+      shot: want.shotId,
+      recipe: want.recipe as unknown as Record<string, unknown>,
+      pictures: looks as Schemas['Look'][],
+    }
+    return (await got(api.POST('/api/v1/preview', { body }))).addresses
+  }
+
+  private async fetch(address: string, order: number): Promise<ImageBitmap> {
+    const known = this.bitmaps.get(address)
+    if (known) {
+      this.bitmaps.delete(address)
+      this.bitmaps.set(address, known)
+      return known
+    }
+    const headers = { 'X-Bench': this.bench, 'X-Order': String(order) }
+    const response = await fetch(`/api/v1/preview/${address}.jpg`, { headers })
+    if (!response.ok) throw await refusalOf(response)
+    const bitmap = await createImageBitmap(await response.blob())
+    this.bitmaps.set(address, bitmap)
+    while (this.bitmaps.size > MOST_BITMAPS) {
+      const oldest = this.bitmaps.keys().next().value as string
+      this.bitmaps.delete(oldest)
+    }
+    return bitmap
+  }
+
+  /** A newer look in the way is no failure; anything else is said, and the last picture stays. */
+  private fail(error: unknown) {
+    const refusal = error instanceof Refused ? error : new Refused(0, String(error))
+    if (refusal.status === 409 || this.closed) return
+    if (refusal.status === 404) this.framesOf = undefined
+    usePictures.setState({ problem: { says: refusal.message, problems: refusal.problems } })
+    if (refusal.status === 0 || refusal.status === 404 || refusal.status >= 500) {
+      const again = this.shown
+      this.idle = window.setTimeout(() => {
+        if (again && !this.next && !this.closed) this.want(again)
+      }, 2000)
+    }
+  }
+}
+
+function looksTheSame(a: Want, b: Want): boolean {
+  return (
+    a.recipe === b.recipe &&
+    a.scale === b.scale &&
+    a.view.background === b.view.background &&
+    a.view.channel === b.view.channel &&
+    a.view.exposure === b.view.exposure
+  )
+}
+
+const SCALES = [1 / 8, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1]
+
+/** The smallest picture that is sharp enough at a width on the screen. */
+export function scaleFor(canvasWidth: number, screenWidth: number): number {
+  const needed = (screenWidth * Math.min(2, window.devicePixelRatio)) / canvasWidth
+  return SCALES.find((scale) => scale >= needed - 0.02) ?? 1
+}

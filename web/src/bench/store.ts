@@ -1,0 +1,23 @@
+/** What the bench is set to: it is about looking, not part of the recipe. */
+import { create } from 'zustand'
+import type { View } from './pictures'
+
+interface BenchStore {
+  frame: number
+  playing: boolean
+  loop: boolean
+  chosen: string | undefined
+  view: View
+  dragging: boolean
+  set(change: Partial<Omit<BenchStore, 'set'>>): void
+}
+
+export const useBench = create<BenchStore>((set) => ({
+  frame: 1001,
+  playing: false,
+  loop: true,
+  chosen: undefined,
+  view: { background: 'black', channel: 'picture', exposure: 0 },
+  dragging: false,
+  set: (change) => set(change),
+}))

@@ -1,0 +1,76 @@
+/** The keys of the bench. */
+import { useEffect } from 'react'
+import { useDocument } from '../recipe/document'
+import { changeLayer } from '../recipe/edits'
+import { useBench } from './store'
+
+export const SHORTCUTS: [string, string][] = [
+  ['Space', 'Play or stop'],
+  ['← →', 'One frame back or on; with Shift ten'],
+  ['Home, End', 'First and last frame'],
+  ['G', 'Go to a frame'],
+  ['B, E', 'Begin or end the chosen layer here'],
+  ['Ctrl Z', 'Undo'],
+  ['Shift Ctrl Z', 'Redo'],
+  ['?', 'These keys'],
+]
+
+export function useShortcuts(play: () => void) {
+  useEffect(() => {
+    function press(event: KeyboardEvent) {
+      const document = useDocument.getState()
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+        event.preventDefault()
+        if (event.shiftKey) document.redo()
+        else document.undo()
+        return
+      }
+      if (event.ctrlKey || event.metaKey || event.altKey || isTaken(event)) return
+      const { recipe } = document
+      const bench = useBench.getState()
+      if (!recipe) return
+      const { first, last } = recipe.canvas
+      const go = (to: number) =>
+        bench.set({ frame: Math.min(last, Math.max(first, to)), playing: false })
+      const step = event.shiftKey ? 10 : 1
+      const actions = new Map<string, () => void>([
+        [' ', play],
+        ['ArrowLeft', () => go(bench.frame - step)],
+        ['ArrowRight', () => go(bench.frame + step)],
+        ['Home', () => go(first)],
+        ['End', () => go(last)],
+        ['g', () => window.document.getElementById('frame-number')?.focus()],
+        ['b', () => setEdge('first')],
+        ['e', () => setEdge('last')],
+        ['?', () => window.document.getElementById('show-keys')?.click()],
+      ])
+      const action = actions.get(event.key.length === 1 ? event.key.toLowerCase() : event.key)
+      if (!action) return
+      event.preventDefault()
+      action()
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [play])
+}
+
+function setEdge(edge: 'first' | 'last') {
+  const { recipe, change } = useDocument.getState()
+  const { chosen, frame } = useBench.getState()
+  const layer = recipe?.layers.find((known) => known.id === chosen)
+  if (!recipe || !layer) return
+  const other = edge === 'first' ? layer.last : layer.first
+  const span = { first: layer.first, last: layer.last, [edge]: frame }
+  if (other !== undefined && (span.last ?? other) < (span.first ?? other)) span[edge] = other
+  const name = edge === 'first' ? 'begin layer here' : 'end layer here'
+  change(name, changeLayer(recipe, layer.id, span))
+}
+
+/** Keys that the focused control uses itself. */
+function isTaken(event: KeyboardEvent): boolean {
+  const target = event.target as HTMLElement
+  if (target.closest('input, select, textarea, [role=menu], [role=dialog], [role=slider]'))
+    return true
+  if (event.key === ' ') return target.closest('button, a') !== null
+  return event.key.startsWith('Arrow') && target.closest('[data-arrows]') !== null
+}

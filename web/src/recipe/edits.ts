@@ -1,0 +1,175 @@
+/** Changes to a recipe. Each takes a recipe and gives another; nothing is changed in place. */
+import type { Layer, NamedPoint, Node, Rate, Recipe, Step, Value, XY } from './types'
+import { isMove } from './types'
+
+/** Where a node is: a layer's source, or one of its steps. */
+export interface Place {
+  layer: string
+  step?: string
+}
+
+export function changeLayer(recipe: Recipe, id: string, change: Partial<Layer>): Recipe {
+  const layers = recipe.layers.map((layer) => (layer.id === id ? { ...layer, ...change } : layer))
+  return { ...recipe, layers }
+}
+
+export function changeNode(recipe: Recipe, place: Place, change: Partial<Node>): Recipe {
+  const layers = recipe.layers.map((layer) => {
+    if (layer.id !== place.layer) return layer
+    if (place.step === undefined) {
+      return { ...layer, source: { ...layer.source, ...change } as Node }
+    }
+    const steps = layer.steps.map((step) =>
+      step.id === place.step ? ({ ...step, ...change } as Step) : step,
+    )
+    return { ...layer, steps }
+  })
+  return { ...recipe, layers }
+}
+
+/** A step between two places of a layer's list, or gone. */
+export function addStep(recipe: Recipe, layerId: string, kind: string): Recipe {
+  const layer = recipe.layers.find((known) => known.id === layerId)
+  if (!layer) return recipe
+  const id = freeName(
+    kind,
+    layer.steps.map((step) => step.id),
+    '-',
+  )
+  return changeLayer(recipe, layerId, { steps: [...layer.steps, { kind, id }] })
+}
+
+export function removeStep(recipe: Recipe, layerId: string, stepId: string): Recipe {
+  const layer = recipe.layers.find((known) => known.id === layerId)
+  if (!layer) return recipe
+  return changeLayer(recipe, layerId, { steps: layer.steps.filter((step) => step.id !== stepId) })
+}
+
+/** Another layer at the end, its ends on the first two points if there are two. */
+export function addLayer(recipe: Recipe, kind: string, title: string): [Recipe, string] {
+  const id = freeName(
+    kind,
+    recipe.layers.map((layer) => layer.id),
+    '-',
+  )
+  const name = freeName(
+    title,
+    recipe.layers.map((layer) => layer.name),
+    ' ',
+  )
+  const source: Node = { kind, seed: recipe.layers.length + 1 }
+  const [start, end] = recipe.points
+  if (start) source.start = { moves: 'follow', point: start.name }
+  if (end) source.end = { moves: 'follow', point: end.name }
+  const layer: Layer = { id, name, source, steps: [{ kind: 'glow', id: 'glow' }], blend: 'add' }
+  return [{ ...recipe, layers: [...recipe.layers, layer] }, id]
+}
+
+/** A copy right after its original, with another seed, so that it does not repeat it. */
+export function duplicateLayer(recipe: Recipe, id: string): [Recipe, string] {
+  const index = recipe.layers.findIndex((layer) => layer.id === id)
+  const original = recipe.layers[index]
+  if (!original) return [recipe, id]
+  const copyId = freeName(
+    id,
+    recipe.layers.map((layer) => layer.id),
+    '-',
+  )
+  const name = freeName(
+    original.name,
+    recipe.layers.map((layer) => layer.name),
+    ' ',
+  )
+  const seed = typeof original.source.seed === 'number' ? original.source.seed + 1 : 1
+  const copy = { ...original, id: copyId, name, source: { ...original.source, seed } as Node }
+  const layers = [...recipe.layers.slice(0, index + 1), copy, ...recipe.layers.slice(index + 1)]
+  return [{ ...recipe, layers }, copyId]
+}
+
+export function removeLayer(recipe: Recipe, id: string): Recipe {
+  return { ...recipe, layers: recipe.layers.filter((layer) => layer.id !== id) }
+}
+
+/** A value moved by a distance: what is still is set, what moves starts elsewhere. */
+export function shifted(value: Value, by: XY): Value {
+  if (isMove(value)) {
+    if (value.moves === 'follow') {
+      const [x, y] = value.offset ?? [0, 0]
+      return { ...value, offset: rounded([x + by[0], y + by[1]]) }
+    }
+    const [x, y] = value.start as XY
+    return { ...value, start: rounded([x + by[0], y + by[1]]) }
+  }
+  const [x, y] = value as XY
+  return rounded([x + by[0], y + by[1]])
+}
+
+export function movePoint(recipe: Recipe, name: string, by: XY): Recipe {
+  const points = recipe.points.map((point) =>
+    point.name === name ? { ...point, at: shifted(point.at, by) as NamedPoint['at'] } : point,
+  )
+  return { ...recipe, points }
+}
+
+/** Where a point is at a frame. */
+export function placeAt(recipe: Recipe, value: Value, frame: number): XY | undefined {
+  if (isMove(value)) {
+    if (value.moves === 'follow') {
+      const point = recipe.points.find((known) => known.name === value.point)
+      const at = point && placeAt(recipe, point.at, frame)
+      if (!at) return undefined
+      const [x, y] = value.offset ?? [0, 0]
+      return [at[0] + x, at[1] + y]
+    }
+    const elapsed = elapsedAt(recipe, value, frame)
+    const [x, y] = value.start as XY
+    const [dx, dy] = value.per_second as XY
+    return [x + dx * elapsed, y + dy * elapsed]
+  }
+  return Array.isArray(value) ? value : undefined
+}
+
+/** Seconds that a rate has run at a frame. */
+export function elapsedAt(recipe: Recipe, rate: Rate, frame: number): number {
+  return (frame - recipe.canvas.first) / recipe.canvas.rate + (rate.offset ?? 0)
+}
+
+/** A recipe for a new shot: one strike between two points, near what a first one needs. */
+export function firstRecipe(name: string): Recipe {
+  return {
+    version: 1,
+    name,
+    canvas: { width: 1920, height: 1080, rate: 25, first: 1001, last: 1050 },
+    seed: 1,
+    cover: 'from light',
+    points: [
+      { name: 'from', at: [640, 90] },
+      { name: 'to', at: [1240, 930] },
+    ],
+    layers: [
+      {
+        id: 'bolt',
+        name: 'Bolt',
+        source: {
+          kind: 'bolt',
+          start: { moves: 'follow', point: 'from' },
+          end: { moves: 'follow', point: 'to' },
+        },
+        steps: [{ kind: 'glow', id: 'glow' }],
+        blend: 'add',
+      },
+    ],
+    finish: [],
+  }
+}
+
+function freeName(wish: string, taken: string[], gap: string): string {
+  if (!taken.includes(wish)) return wish
+  let number = 2
+  while (taken.includes(`${wish}${gap}${number}`)) number += 1
+  return `${wish}${gap}${number}`
+}
+
+function rounded([x, y]: XY): XY {
+  return [Math.round(x * 10) / 10, Math.round(y * 10) / 10]
+}

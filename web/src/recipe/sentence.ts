@@ -1,0 +1,25 @@
+/** A kind's sentence in parts: words, and the settings that stand between them. */
+import type { KindEntry, Setting } from './types'
+
+export type Part = { words: string } | { setting: Setting }
+
+export function sentenceOf(kind: KindEntry): Part[] {
+  return kind.says
+    .split(/(\{\w+\})/)
+    .filter((piece) => piece !== '')
+    .map((piece) => {
+      const name = piece.match(/^\{(\w+)\}$/)?.[1]
+      const setting = kind.settings.find((known) => known.name === name)
+      return setting ? { setting } : { words: piece }
+    })
+}
+
+/** The settings that the sentence does not name. */
+export function settingsBeside(kind: KindEntry): Setting[] {
+  return kind.settings.filter((setting) => !kind.says.includes(`{${setting.name}}`))
+}
+
+/** A setting's name as one reads it. */
+export function spoken(name: string): string {
+  return name.replaceAll('_', ' ')
+}

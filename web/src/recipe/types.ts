@@ -1,0 +1,83 @@
+/** The recipe document as the bench holds it. What a kind's settings are comes from the catalogue. */
+import type { Schemas } from '../api/client'
+
+export type Catalogue = Schemas['Catalogue']
+export type KindEntry = Schemas['KindEntry']
+export type Setting = Schemas['Setting']
+
+export type XY = [number, number]
+export type Plain = number | string | boolean | XY
+export type Rate = { moves: 'rate'; start: number | XY; per_second: number | XY; offset?: number }
+export type Follow = { moves: 'follow'; point: string; offset?: XY }
+export type Move = Rate | Follow
+export type Value = Plain | Move
+
+export type Node = { kind: string } & { [setting: string]: Value }
+export type Step = Node & { id: string; on?: boolean }
+
+export interface Canvas {
+  width: number
+  height: number
+  rate: number
+  first: number
+  last: number
+}
+
+export interface NamedPoint {
+  name: string
+  at: XY | Rate
+}
+
+export interface Layer {
+  id: string
+  name: string
+  on?: boolean
+  source: Node
+  steps: Step[]
+  blend?: string
+  opacity?: number | Rate
+  first?: number
+  last?: number
+}
+
+export interface Recipe {
+  version: 1
+  name: string
+  canvas: Canvas
+  seed: number
+  cover: string
+  points: NamedPoint[]
+  layers: Layer[]
+  finish: Step[]
+}
+
+export function isMove(value: Value | undefined): value is Move {
+  return typeof value === 'object' && value !== null && 'moves' in value
+}
+
+export function isPoint(value: Value | undefined): value is XY {
+  return Array.isArray(value)
+}
+
+/** What a node says for a setting, or the setting's default. */
+export function valueIn(node: Node, setting: Setting): Value {
+  return node[setting.name] ?? (setting.default as Value)
+}
+
+/** A recipe from the server with every part there. */
+export function complete(written: Record<string, unknown>): Recipe {
+  const recipe = written as Partial<Recipe>
+  return {
+    version: 1,
+    name: recipe.name ?? 'Element',
+    canvas: {
+      ...{ width: 1920, height: 1080, rate: 25, first: 1001, last: 1075 },
+      ...recipe.canvas,
+    },
+    seed: recipe.seed ?? 0,
+    cover: recipe.cover ?? 'as drawn',
+    points: recipe.points ?? [],
+    layers: (recipe.layers ?? []).map((layer) => ({ ...layer, steps: layer.steps ?? [] })),
+    finish: recipe.finish ?? [],
+  }
+}

@@ -1,0 +1,46 @@
+/** Numbers and values as people read them. */
+import { isMove, isPoint, type Setting, type Value, type XY } from './types'
+
+export function numberText(value: number): string {
+  const digits = Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2
+  return String(Number(value.toFixed(digits))).replace('-', '−')
+}
+
+const CLOSE = new Set(['%', '°'])
+
+export function withUnit(value: number, unit: string): string {
+  const number = unit === 'stops' && value > 0 ? `+${numberText(value)}` : numberText(value)
+  if (!unit) return number
+  if (unit === '%') return `${number} %`
+  return CLOSE.has(unit) ? `${number}${unit}` : `${number} ${unit}`
+}
+
+export function pairText([x, y]: XY): string {
+  return `${numberText(x)}, ${numberText(y)}`
+}
+
+/** A value in the sentence: plain, or how it moves. */
+export function valueText(value: Value, setting: Setting): string {
+  if (isMove(value)) {
+    if (value.moves === 'follow') return value.point
+    if (isPoint(value.per_second)) return `${pairText(value.per_second)} ${setting.unit}/s`
+    const unit = setting.unit === 'cycles' ? '' : ` ${setting.unit}`
+    return `${numberText(value.per_second)}${unit} /s`
+  }
+  if (isPoint(value)) return pairText(value)
+  if (typeof value === 'number') return withUnit(value, setting.unit)
+  if (typeof value === 'boolean') return value ? 'on' : 'off'
+  return value
+}
+
+/** Reads what a person typed as a number; a comma or a proper minus will do. */
+export function readNumber(text: string): number | undefined {
+  const cleaned = text.trim().replace('−', '-').replace(',', '.')
+  if (!/^[-+]?(\d+\.?\d*|\.\d+)$/.test(cleaned)) return undefined
+  return Number(cleaned)
+}
+
+export function bytesText(bytes: number): string {
+  if (bytes < 1024 * 1024) return `${Math.round(bytes / 1024)} kB`
+  return `${(bytes / 1024 / 1024).toFixed(1)} MB`
+}

@@ -1,0 +1,43 @@
+import { DropdownMenu } from 'radix-ui'
+import type { ReactNode } from 'react'
+
+export interface MenuItem {
+  label: string
+  says?: string
+  loss?: boolean
+  disabled?: boolean
+  onPick(): void
+}
+
+interface Props {
+  trigger: ReactNode
+  items: MenuItem[]
+}
+
+/** A button, given as `trigger`, that opens a list of things to do. */
+export function Menu({ trigger, items }: Props) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>{trigger}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 min-w-40 rounded-xl border border-line bg-raised p-1 shadow-2xl"
+        >
+          {items.map((item) => (
+            <DropdownMenu.Item
+              key={item.label}
+              disabled={item.disabled}
+              onSelect={item.onPick}
+              className={`max-w-72 cursor-default rounded-lg px-2.5 py-1.5 text-sm outline-none data-[disabled]:opacity-40 data-[highlighted]:bg-pressed ${item.loss ? 'text-coral' : 'text-text'}`}
+            >
+              {item.label}
+              {item.says && <span className="block text-xs text-quiet">{item.says}</span>}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  )
+}
