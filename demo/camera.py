@@ -131,10 +131,22 @@ def _glassworks(wide: Light, horizon: int, width: int) -> None:
     _fill(wide, [(left + 118 * unit, horizon), (left + 128 * unit, horizon - 390 * unit),
                  (left + 158 * unit, horizon - 390 * unit), (left + 170 * unit, horizon)], dark)  # fmt: skip
     warm = (1.0, 0.42, 0.12)
-    for x, y, gain in ((262, 120, 0.5), (300, 120, 0.7), (338, 120, 0.35), (450, 70, 0.12), (520, 70, 0.2)):
+    for x, y, gain in (
+        (262, 120, 0.5),
+        (300, 120, 0.7),
+        (338, 120, 0.35),
+        (450, 70, 0.12),
+        (520, 70, 0.2),
+    ):
         light = tuple(gain * part for part in warm)
         _box(wide, left + x * unit, horizon - y * unit, 16 * unit, 26 * unit, light)
-        _lamp(wide, left + (x + 8) * unit, horizon - (y - 13) * unit, 26 * unit, tuple(0.05 * part for part in light))
+        _lamp(
+            wide,
+            left + (x + 8) * unit,
+            horizon - (y - 13) * unit,
+            26 * unit,
+            tuple(0.05 * part for part in light),
+        )
     _box(wide, 0, horizon - 16 * unit, left + 800 * unit, 20 * unit, (0.006, 0.006, 0.007))
     _lamp(wide, left + 742 * unit, horizon - 120 * unit, 15 * unit, (0.9, 0.62, 0.34))
     cv2.line(wide, (int(left + 742 * unit), int(horizon - 116 * unit)),

@@ -73,7 +73,15 @@ class Cluster:
         with self.running() as url:
             programs = server_programs()
             assert programs is not None
-            subprocess.run([programs / "createdb", "--maintenance-db", url.rsplit("/", 1)[0] + "/postgres", _USER], check=True)
+            subprocess.run(
+                [
+                    programs / "createdb",
+                    "--maintenance-db",
+                    url.rsplit("/", 1)[0] + "/postgres",
+                    _USER,
+                ],
+                check=True,
+            )
 
     def _port(self) -> int:
         return int((self.data / "postmaster.pid").read_text().splitlines()[3])
@@ -104,7 +112,9 @@ def _reachable(folder: Path) -> Path:
     try:
         group = pwd.getpwnam(_SERVER_USER).pw_gid
     except KeyError:
-        raise Trouble("There is no user postgres here; Debian's PostgreSQL package makes one.") from None
+        raise Trouble(
+            "There is no user postgres here; Debian's PostgreSQL package makes one."
+        ) from None
     folder.parent.mkdir(parents=True, exist_ok=True)
     check = subprocess.run(
         ["test", "-x", str(folder.parent)], user=_SERVER_USER, group=group, extra_groups=[], cwd="/"

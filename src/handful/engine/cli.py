@@ -14,7 +14,7 @@ from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, T
 from handful.engine.files import FORMATS, WriteError, frame_name
 from handful.engine.kinds import catalogue, sources, steps
 from handful.engine.recipe import Recipe, RecipeError, load_recipe, read_recipe, recipe_schema
-from handful.engine.render import Cache, PlanError, render_frame
+from handful.engine.render import Cache, PlanError, plan, render_frame
 from handful.engine.render.view import View, as_jpeg, shown
 
 CACHE_BYTES = 1 << 30
@@ -84,9 +84,15 @@ def _render(options: argparse.Namespace) -> int:
     for frame in (first, last):
         if not canvas.first <= frame <= canvas.last:
             raise PlanError(f"frame {frame} is not within {canvas.first} to {canvas.last}")
+    plan(recipe, first, options.scale)
     way = FORMATS[options.format]
     cache = Cache(CACHE_BYTES)
-    columns = (TextColumn("{task.description}"), BarColumn(), MofNCompleteColumn(), TimeRemainingColumn())
+    columns = (
+        TextColumn("{task.description}"),
+        BarColumn(),
+        MofNCompleteColumn(),
+        TimeRemainingColumn(),
+    )
     with Progress(*columns, console=Console(stderr=True)) as progress:
         for frame in progress.track(range(first, last + 1), description=recipe.name):
             picture = render_frame(recipe, frame, options.scale, cache)
@@ -111,7 +117,13 @@ def everything_once() -> Recipe:
     """A small recipe with every source and every step, each blend in turn."""
     chain = [{"kind": name, "id": name} for name in steps()]
     layers = [
-        {"id": f"{name}-{blend}", "name": name, "source": {"kind": name}, "steps": chain, "blend": blend}
+        {
+            "id": f"{name}-{blend}",
+            "name": name,
+            "source": {"kind": name},
+            "steps": chain,
+            "blend": blend,
+        }
         for name in sources()
         for blend in ("normal", "add")
     ]

@@ -102,4 +102,6 @@ def refuse_plan(request: HttpRequest, error: PlanError) -> HttpResponse:
 @api.exception_handler(Refusal)
 def refuse(request: HttpRequest, refusal: Refusal) -> HttpResponse:
     """Anything else that a service refuses."""
-    return api.create_response(request, {"says": refusal.says, **refusal.more}, status=refusal.status)
+    return api.create_response(
+        request, {"says": refusal.says, **refusal.more}, status=refusal.status
+    )

@@ -11,8 +11,8 @@ from django.test.runner import DiscoverRunner
 class Runner(DiscoverRunner):
     """Django's runner, closing with one line that counts."""
 
-    def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> unittest.TestResult:
-        result: unittest.TestResult = super().run_suite(suite, **kwargs)
+    def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> Any:
+        result = super().run_suite(suite, **kwargs)
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
         skipped = len(result.skipped)
         self.counts = (max(0, result.testsRun - failed - skipped), failed, skipped)

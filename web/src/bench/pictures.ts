@@ -51,6 +51,9 @@ const STRIP_WIDTH = 248
 const MOST_BITMAPS = 320
 const MOST_PLACED_AT_ONCE = 500
 
+/** A newer look made this one useless. */
+class Superseded extends Error {}
+
 export class Pictures {
   private readonly bench = crypto.randomUUID()
   private order = 0
@@ -210,6 +213,7 @@ export class Pictures {
     const headers = { 'X-Bench': this.bench, 'X-Order': String(order) }
     const response = await fetch(`/api/v1/preview/${address}.jpg`, { headers })
     if (!response.ok) throw await refusalOf(response)
+    if (response.status === 204) throw new Superseded()
     const bitmap = await createImageBitmap(await response.blob())
     this.bitmaps.set(address, bitmap)
     while (this.bitmaps.size > MOST_BITMAPS) {
@@ -221,8 +225,8 @@ export class Pictures {
 
   /** A newer look in the way is no failure; anything else is said, and the last picture stays. */
   private fail(error: unknown) {
+    if (error instanceof Superseded || this.closed) return
     const refusal = error instanceof Refused ? error : new Refused(0, String(error))
-    if (refusal.status === 409 || this.closed) return
     if (refusal.status === 404) this.framesOf = undefined
     usePictures.setState({ problem: { says: refusal.message, problems: refusal.problems } })
     if (refusal.status === 0 || refusal.status === 404 || refusal.status >= 500) {

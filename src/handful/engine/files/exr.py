@@ -17,7 +17,9 @@ _MOST_HALF = 65504.0
 """The largest finite half float (IEEE 754-2008 binary16)."""
 
 
-def write_exr(path: Path, picture: Picture, rate: Fraction, depth: Literal["half", "float"]) -> None:
+def write_exr(
+    path: Path, picture: Picture, rate: Fraction, depth: Literal["half", "float"]
+) -> None:
     """Write one scan-line file, ZIP, RGBA in half or float, chromaticities and rate in its header.
 
     Light beyond what half can hold is held at its largest number. Raises `WriteError`.

@@ -32,6 +32,8 @@ FORMATS: dict[str, FileFormat] = {
         lambda path, picture, rate: write_exr(path, picture, rate, "float"),
     ),
     "png": FileFormat(
-        "png", "PNG, 16 bits, straight cover, sRGB", lambda path, picture, rate: write_png(path, picture)
+        "png",
+        "PNG, 16 bits, straight cover, sRGB",
+        lambda path, picture, rate: write_png(path, picture),
     ),
 }

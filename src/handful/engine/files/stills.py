@@ -12,7 +12,6 @@ from handful.engine.colour.transfer import decode_srgb
 from handful.engine.files.exr import read_exr
 from handful.engine.picture import Picture
 
-
 MOST_REDUCED_WIDTH = 960
 """Up to this width a still is read at half its size, which is enough for a plate of 1920 px."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 
@@ -24,6 +25,7 @@ def write_atomically(path: Path, write: Callable[[Path], None]) -> None:
             os.fsync(file.fileno())
         os.replace(part, path)
     except (OSError, RuntimeError) as error:
-        part.unlink(missing_ok=True)
+        with suppress(OSError):
+            part.unlink()
         reason = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
         raise WriteError(f"{path} could not be written: {reason}.") from error

@@ -1,7 +1,8 @@
 """Normal (Gaussian) blur whose cost hardly depends on its radius.
 
-The picture is reduced by averaging 2^n x 2^n px, blurred small, and enlarged by the cubic
-B-spline, which passes on sums exactly. The small blur gets what variance the other two leave
+The picture is reduced 2^n times, blurred small, and enlarged again. Reducing and enlarging weigh
+by the cubic B-spline (Unser, "Splines: a perfect fit for signal and image processing", 1999),
+which keeps sums, places and spreads exact; the small blur gets what variance those two leave
 over, so that the whole is a normal curve of the deviation asked for.
 """
 
@@ -29,7 +30,7 @@ _MARGIN = 4
 
 def reach_of(deviation: float) -> int:
     """Whole px over which a blur of this deviation spreads light."""
-    return int(math.ceil(REACH * deviation)) + 3 * reduction_for(deviation)
+    return int(math.ceil(REACH * deviation)) + 5 * reduction_for(deviation)
 
 
 def reduction_for(deviation: float) -> int:
@@ -51,58 +52,81 @@ def _taps(deviation: float) -> NDArray[np.float32]:
 
 
 def reduced(tile: Tile, by: int) -> Tile:
-    """The average of each `by` x `by` px; the region of the result counts in those larger px.
+    """The picture reduced `by` times; the region of the result counts in those larger px.
 
-    The grid is that of the canvas, not of the tile, so that the result does not depend on how
-    much of the picture was computed.
+    Each px is shared out to four larger ones in each direction by the cubic B-spline, which keeps
+    its exact place (first moment) and spreads it equally wherever it lies (second moment a third
+    of a larger px squared). The grid is that of the canvas, not of the tile, so that the result
+    does not depend on how much of the picture was computed.
     """
     if by == 1:
         return tile
     aligned = tile.region.aligned(by)
-    small = Region(aligned.left // by, aligned.top // by, aligned.right // by, aligned.bottom // by)
+    small = Region(
+        aligned.left // by, aligned.top // by, aligned.right // by, aligned.bottom // by
+    ).grown(2)
+    source = np.ascontiguousarray(tile.pixels).reshape(tile.region.height, 4 * tile.region.width)
+    low = np.zeros((small.height, source.shape[1]), np.float32)
+    weights = _spline_weights(by)
+    in_bands(_lower_columns, source.shape[1], source, tile.region.top, small.top, by, weights, low)
     result = blank(small)
-    in_bands(
-        _reduce_rows,
-        small.height,
-        tile.pixels,
-        aligned.left - tile.region.left,
-        aligned.top - tile.region.top,
-        by,
-        result,
-    )
+    wide = low.reshape(small.height, tile.region.width, 4)
+    in_bands(_narrow_rows, small.height, wide, tile.region.left, small.left, by, weights, result)
     return Tile(result, small)
 
 
 @compiled
-def _reduce_rows(
-    first: int, last: int, source: Picture, left: int, top: int, by: int, result: Picture
+def _lower_columns(
+    first: int,
+    last: int,
+    source: NDArray[np.float32],
+    top: int,
+    small_top: int,
+    by: int,
+    weights: NDArray[np.float32],
+    low: NDArray[np.float32],
 ) -> None:
-    height, width = source.shape[0], source.shape[1]
-    share = np.float32(1.0 / (by * by))
+    share = np.float32(1.0 / by)
+    for y in range(source.shape[0]):
+        cell = (y + top) // by
+        phase = (y + top) - cell * by
+        base = cell - small_top - (2 if 2 * phase + 1 < by else 1)
+        line = source[y, first:last]
+        for k in range(4):
+            weight = weights[phase, k] * share
+            sums = low[base + k, first:last]
+            for i in range(line.shape[0]):
+                sums[i] += weight * line[i]
+
+
+@compiled
+def _narrow_rows(
+    first: int,
+    last: int,
+    wide: Picture,
+    left: int,
+    small_left: int,
+    by: int,
+    weights: NDArray[np.float32],
+    small: Picture,
+) -> None:
+    share = np.float32(1.0 / by)
     for y in range(first, last):
-        for inner in range(by):
-            row = top + y * by + inner
-            if row < 0 or row >= height:
-                continue
-            for x in range(result.shape[1]):
-                start = left + x * by
-                r, g, b, a = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
-                for column in range(max(0, start), min(width, start + by)):
-                    r += source[row, column, 0]
-                    g += source[row, column, 1]
-                    b += source[row, column, 2]
-                    a += source[row, column, 3]
-                result[y, x, 0] += r * share
-                result[y, x, 1] += g * share
-                result[y, x, 2] += b * share
-                result[y, x, 3] += a * share
+        for x in range(wide.shape[1]):
+            cell = (x + left) // by
+            phase = (x + left) - cell * by
+            base = cell - small_left - (2 if 2 * phase + 1 < by else 1)
+            for k in range(4):
+                weight = weights[phase, k] * share
+                for c in range(4):
+                    small[y, base + k, c] += weight * wide[y, x, c]
 
 
 def blurred_small(tile: Tile, deviation: float) -> tuple[Tile, int]:
     """A blurred picture on a reduced grid, and by how much it is reduced."""
     by = reduction_for(deviation)
     small = reduced(tile, by)
-    variance = (deviation**2 - by**2 / 3 - (by**2 - 1) / 12) / by**2 if by > 1 else deviation**2
+    variance = (deviation / by) ** 2 - (2 / 3 if by > 1 else 0)
     taps = _taps(round(math.sqrt(variance), 9))
     room = small.region.grown(len(taps) // 2)
     padded = np.ascontiguousarray(small.within(room))
@@ -133,7 +157,7 @@ def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) 
     in_bands(
         _sum_rows,
         region.height,
-        np.ascontiguousarray(base.within(part)).reshape(part.height, -1),
+        np.ascontiguousarray(base.within(part)).reshape(part.height, 4 * part.width),
         part.top - region.top,
         4 * (part.left - region.left),
         np.concatenate([rows for rows, _, _ in widened]),

@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.hash import boiling_normal, philox, uniform
+from handful.engine.kernels.hash import Word, boiling_normal, philox, uniform
 
 MOST_LEVELS = 13
 """8192 pieces in one channel at the most."""
@@ -42,14 +42,14 @@ def tilt_for_turn(mean_turn: float) -> float:
     (4 + 2k) s^2, and a share 2^-(k+1) of all vertices is that old; the mean absolute value of a
     normal number is sqrt(2 / pi) of its deviation.
     """
-    spread = sum(math.sqrt(4 + 2 * k) / 2 ** (k + 1) for k in range(40))
+    spread: float = sum(math.sqrt(4 + 2 * k) / 2 ** (k + 1) for k in range(40))
     return mean_turn / (math.sqrt(2 / math.pi) * spread)
 
 
 @compiled
 def grow_channel(
-    k0: int,
-    k1: int,
+    k0: Word,
+    k1: Word,
     start_x: float,
     start_y: float,
     end_x: float,
@@ -91,8 +91,8 @@ def grow_channel(
 
 @compiled
 def grow_tree(
-    k0: int,
-    k1: int,
+    k0: Word,
+    k1: Word,
     ends: NDArray[np.float64],
     finest: float,
     tilt: float,
@@ -182,8 +182,8 @@ def grow_tree(
 
 @compiled
 def _light_along(
-    k0: int,
-    k1: int,
+    k0: Word,
+    k1: Word,
     pieces: int,
     length: float,
     bright: float,

@@ -14,6 +14,8 @@ import numpy as np
 
 from handful.engine.kernels.compiled import compiled
 
+Word = int | np.uint64
+
 _LOW = np.uint64(0xFFFFFFFF)
 _MULTIPLIER_0 = np.uint64(0xD2511F53)
 _MULTIPLIER_1 = np.uint64(0xCD9E8D57)
@@ -38,10 +40,15 @@ def key_for(*parts: object) -> Key:
 
 @compiled
 def philox(
-    c0: int, c1: int, c2: int, c3: int, k0: int, k1: int
+    c0: int, c1: int, c2: int, c3: int, k0: Word, k1: Word
 ) -> tuple[np.uint64, np.uint64, np.uint64, np.uint64]:
     """Four 32-bit words (in uint64) for a counter of four words and a key of two."""
-    a, b, c, d = np.uint64(c0) & _LOW, np.uint64(c1) & _LOW, np.uint64(c2) & _LOW, np.uint64(c3) & _LOW
+    a, b, c, d = (
+        np.uint64(c0) & _LOW,
+        np.uint64(c1) & _LOW,
+        np.uint64(c2) & _LOW,
+        np.uint64(c3) & _LOW,
+    )
     key0, key1 = np.uint64(k0) & _LOW, np.uint64(k1) & _LOW
     for _ in range(10):
         product0 = _MULTIPLIER_0 * a
@@ -56,13 +63,13 @@ def philox(
 
 
 @compiled
-def uniform(k0: int, k1: int, index: int, purpose: int) -> float:
+def uniform(k0: Word, k1: Word, index: int, purpose: int) -> float:
     """A number in [0, 1) for an index; `purpose` keeps several uses of one key apart."""
     return float(philox(index, purpose, 0, 1, k0, k1)[0]) * _UNIT
 
 
 @compiled
-def normal(k0: int, k1: int, index: int, purpose: int, turn: int) -> float:
+def normal(k0: Word, k1: Word, index: int, purpose: int, turn: int) -> float:
     """A standard normal number (Box and Muller 1958) for an index, at a whole `turn` of boil."""
     a, b, _, _ = philox(index, purpose, turn, 2, k0, k1)
     radius = math.sqrt(-2.0 * math.log((float(a) + 0.5) * _UNIT))
@@ -70,7 +77,7 @@ def normal(k0: int, k1: int, index: int, purpose: int, turn: int) -> float:
 
 
 @compiled
-def boiling_normal(k0: int, k1: int, index: int, purpose: int, phase: float) -> float:
+def boiling_normal(k0: Word, k1: Word, index: int, purpose: int, phase: float) -> float:
     """A standard normal number that changes smoothly with `phase`, a new one at each whole turn.
 
     Two independent normals are mixed by the sine and cosine of an eased angle, so that the

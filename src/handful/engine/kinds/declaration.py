@@ -52,7 +52,9 @@ class Kind:
         said = {field for _, field, _, _ in string.Formatter().parse(cls.says) if field}
         unknown = said - {known.name for known in cls.settings}
         if unknown:
-            raise TypeError(f"{cls.__name__}.says names no such setting: {', '.join(sorted(unknown))}")
+            raise TypeError(
+                f"{cls.__name__}.says names no such setting: {', '.join(sorted(unknown))}"
+            )
 
 
 class Source(Kind):

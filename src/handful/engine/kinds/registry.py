@@ -17,9 +17,9 @@ K = TypeVar("K", bound=Kind)
 def register(kind: type[K]) -> type[K]:
     """Class decorator: make a source or a step known under its name."""
     if issubclass(kind, Source):
-        known: dict[str, type] = _sources  # type: ignore[assignment]
+        known: dict[str, type] = _sources
     elif issubclass(kind, Step):
-        known = _steps  # type: ignore[assignment]
+        known = _steps
     else:
         raise TypeError(f"{kind.__name__} is neither a source nor a step")
     if kind.name in known:

@@ -34,7 +34,7 @@ class Setting:
 def setting(
     default: Any,
     *,
-    help: str,  # noqa: A002 - the word that catalogue and interface use
+    help: str,
     unit: str = "",
     least: float | None = None,
     most: float | None = None,

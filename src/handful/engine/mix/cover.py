@@ -27,9 +27,7 @@ def with_cover(picture: Picture, rule: CoverRule) -> Picture:
 
 
 @compiled
-def _rewrite_rows(
-    first: int, last: int, picture: Picture, solid: bool, changed: Picture
-) -> None:
+def _rewrite_rows(first: int, last: int, picture: Picture, solid: bool, changed: Picture) -> None:
     for y in range(first, last):
         for x in range(picture.shape[1]):
             r, g, b = picture[y, x, 0], picture[y, x, 1], picture[y, x, 2]

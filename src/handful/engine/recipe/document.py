@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Annotated, Any, Literal, Self, Union
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Self, Union
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -29,14 +29,18 @@ class SourceNode(Node):
     """A source in a recipe."""
 
 
-AnySource = Annotated[
-    Union[tuple(node_type(kind, SourceNode) for kind in sources().values())],  # noqa: UP007
-    Field(discriminator="kind"),
-]
-AnyStep = Annotated[
-    Union[tuple(node_type(kind, StepNode) for kind in steps().values())],  # noqa: UP007
-    Field(discriminator="kind"),
-]
+if TYPE_CHECKING:
+    AnySource = SourceNode
+    AnyStep = StepNode
+else:
+    AnySource = Annotated[
+        Union[tuple(node_type(kind, SourceNode) for kind in sources().values())],  # noqa: UP007
+        Field(discriminator="kind"),
+    ]
+    AnyStep = Annotated[
+        Union[tuple(node_type(kind, StepNode) for kind in steps().values())],  # noqa: UP007
+        Field(discriminator="kind"),
+    ]
 
 
 class _Part(BaseModel):
@@ -86,8 +90,12 @@ class Layer(_Part):
     opacity: moving(  # type: ignore[valid-type]
         Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)], Change, ("rate",)
     ) = 100.0
-    first: int | None = Field(None, description="First frame on which it shows; the shot's if absent.")
-    last: int | None = Field(None, description="Last frame on which it shows; the shot's if absent.")
+    first: int | None = Field(
+        None, description="First frame on which it shows; the shot's if absent."
+    )
+    last: int | None = Field(
+        None, description="Last frame on which it shows; the shot's if absent."
+    )
 
 
 class Recipe(_Part):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
 from typing import Annotated, Any, Literal, Union
 
 from pydantic import (
@@ -85,10 +84,10 @@ class Node(BaseModel):
     kind: str
 
 
-@lru_cache(maxsize=None)
 def node_type(kind: type[Kind], base: type[Node]) -> type[Node]:
     """The document type of one kind: `base` with a field for every setting."""
-    fields: dict[str, Any] = {
+    fields: dict[str, Any] = {"kind": (Literal[kind.name], ...)}
+    fields |= {
         setting.name: (
             field_type(setting),
             Field(
@@ -99,6 +98,4 @@ def node_type(kind: type[Kind], base: type[Node]) -> type[Node]:
         )
         for setting in kind.settings
     }
-    return create_model(
-        kind.__name__, __base__=base, __doc__=kind.__doc__, kind=(Literal[kind.name], ...), **fields
-    )
+    return create_model(kind.__name__, __base__=base, __doc__=kind.__doc__, **fields)

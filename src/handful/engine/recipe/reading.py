@@ -111,7 +111,9 @@ def _unknown_kind(path: str, tag: str, discriminator: str) -> Problem:
     known = sources() if is_source else steps()
     close = difflib.get_close_matches(tag, known, 1)
     what = "source" if is_source else "step"
-    return Problem(f"{path}.kind", f"There is no {what} called {tag!r}.", close[0] if close else None)
+    return Problem(
+        f"{path}.kind", f"There is no {what} called {tag!r}.", close[0] if close else None
+    )
 
 
 def _closest(detail: ErrorDetails) -> str | None:

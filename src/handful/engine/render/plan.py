@@ -23,6 +23,7 @@ from handful.engine.values import Point, Surroundings, value_at
 
 LEAST_SCALE, MOST_SCALE = 1 / 64, 4.0
 MOST_PIXELS = 100_000_000
+_REACH_STEP = 128
 
 
 class PlanError(ValueError):
@@ -86,9 +87,12 @@ class _Planner:
         for step, written, part in zip(made, chain, wanted[1:], strict=True):
             node = self._step(node, step, written.id, "finish", part)
         rule = self.recipe.cover
-        return _node("cover", (rule, region), (node,), lambda inputs: Tile(
-            with_cover(inputs[0].within(region), rule), region
-        ))
+        return _node(
+            "cover",
+            (rule, region),
+            (node,),
+            lambda inputs: Tile(with_cover(inputs[0].within(region), rule), region),
+        )
 
     def layer(self, layer: Layer, region: Region) -> Node:
         chain = [step for step in layer.steps if step.on]
@@ -106,10 +110,14 @@ class _Planner:
         )
 
     def _wanted(self, region: Region, chain: list[Any]) -> list[Region]:
-        """What each link must cover, from the source to the last step."""
+        """What each link must cover, from the source to the last step.
+
+        Margins grow in steps, so that a small change of a reach leaves what comes before as it is.
+        """
         wanted = [region]
         for step in reversed(chain):
-            wanted.insert(0, wanted[0].grown(math.ceil(step.reach() * self.scale)))
+            reach = math.ceil(step.reach() * self.scale)
+            wanted.insert(0, wanted[0].grown(reach).aligned(_REACH_STEP) if reach else wanted[0])
         return wanted
 
     def _at(self, wanted: Region, *seeds: object) -> At:

@@ -26,7 +26,6 @@ _CHANNELS: dict[Channel, int] = {
 """Numbers that the kernel knows: from 2 on, two more than the channel's place in a px."""
 
 
-
 class View(NamedTuple):
     """How to look. `exposure` is in stops and only changes the look, never the picture."""
 

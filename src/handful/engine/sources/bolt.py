@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -13,8 +14,12 @@ from handful.engine.kernels.channel import grow_tree, tilt_for_turn
 from handful.engine.kernels.hash import Key, boiling_normal, uniform
 from handful.engine.kernels.line import RADIUS_FOR_WIDTH, held_by_grid, light_lines, splat_lines
 from handful.engine.kinds import At, Source, register, setting
-from handful.engine.picture import Region, Tile, blank, clear_tile
+from handful.engine.picture import Matte, Region, Tile, blank, clear_tile
 from handful.engine.values import Point
+
+_FINER = 2
+"""Below full size lines are drawn twice as fine, so that half size is full size averaged."""
+
 
 @register
 class Bolt(Source):
@@ -45,7 +50,12 @@ class Bolt(Source):
         help="Mean change of direction along the channel. Natural lightning turns 16°; 0 is straight.",
     )
     finest: float = setting(
-        6, unit="px", least=1, most=400, usual=(2, 60), help="Length of the shortest straight pieces."
+        6,
+        unit="px",
+        least=1,
+        most=400,
+        usual=(2, 60),
+        help="Length of the shortest straight pieces.",
     )
     boil: float = setting(
         {"moves": "rate", "start": 0, "per_second": 1.2},
@@ -64,18 +74,33 @@ class Bolt(Source):
     )
     forks: int = setting(2, least=0, most=2, help="How often branches branch again.")
     width: float = setting(
-        2.5, unit="px", least=0.5, most=200, usual=(1, 40), help="Width of the core at half its light."
+        2.5,
+        unit="px",
+        least=0.5,
+        most=200,
+        usual=(1, 40),
+        help="Width of the core at half its light.",
     )
     thinning: float = setting(
         60, unit="%", least=0, most=100, help="Width at the far end, of the width at the start."
     )
     core: Colour = setting("#ffffff", help="Colour of the core. White looks hot.")
     core_light: float = setting(
-        3, unit="stops", least=-10, most=12, usual=(-2, 8), help="Brightness of the core above white."
+        3,
+        unit="stops",
+        least=-10,
+        most=12,
+        usual=(-2, 8),
+        help="Brightness of the core above white.",
     )
     edge: Colour = setting("#9fc3ff", help="Colour of the light around the core.")
     edge_light: float = setting(
-        -1, unit="stops", least=-10, most=12, usual=(-6, 4), help="Brightness of the edge around the core."
+        -1,
+        unit="stops",
+        least=-10,
+        most=12,
+        usual=(-6, 4),
+        help="Brightness of the edge around the core.",
     )
     edge_width: float = setting(
         3.2, unit="× width", least=1, most=12, help="How wide the edge is, against the core."
@@ -105,19 +130,21 @@ class Bolt(Source):
         )
 
     def draw(self, at: At) -> Tile:
+        finer = 1 if at.scale >= 1 else _FINER
         segments = self.segments(at)
-        segments[:, [0, 1, 4, 5]] *= at.scale
-        core = _with_radius(segments, RADIUS_FOR_WIDTH * at.scale)
-        edge = _with_radius(segments, RADIUS_FOR_WIDTH * self.edge_width * at.scale)
-        region = _bounds(edge).meet(at.wanted)
+        segments[:, [0, 1, 4, 5]] *= at.scale * finer
+        core = _with_radius(segments, RADIUS_FOR_WIDTH * at.scale * finer)
+        edge = _with_radius(segments, RADIUS_FOR_WIDTH * self.edge_width * at.scale * finer)
+        region = _bounds(edge, finer).meet(at.wanted)
         if region.empty:
             return clear_tile(at.wanted)
-        planes = [np.zeros((region.height, region.width), np.float32) for _ in range(2)]
-        for plane, lines in zip(planes, (core, edge), strict=True):
-            splat_lines(_moved(lines, region), plane)
         pixels = blank(region)
         light_lines(
-            *planes, _light(self.core, self.core_light), _light(self.edge, self.edge_light), pixels
+            _plane(core, region, finer),
+            _plane(edge, region, finer),
+            _light(self.core, self.core_light),
+            _light(self.edge, self.edge_light),
+            pixels,
         )
         return Tile(pixels, region)
 
@@ -131,9 +158,7 @@ def _led_astray(key: Key, bolt: Bolt) -> Point:
     dx, dy = bolt.end.x - bolt.start.x, bolt.end.y - bolt.start.y
     turned = math.atan2(dy, dx) + 0.16 * boiling_normal(*key, 0, 22, 0.35 * bolt.boil)
     length = math.hypot(dx, dy) * (0.75 + 0.25 * uniform(*key, 0, 21))
-    return Point(
-        bolt.start.x + length * math.cos(turned), bolt.start.y + length * math.sin(turned)
-    )
+    return Point(bolt.start.x + length * math.cos(turned), bolt.start.y + length * math.sin(turned))
 
 
 def _with_radius(segments: NDArray[np.float64], radius_for_width: float) -> NDArray[np.float64]:
@@ -146,17 +171,23 @@ def _with_radius(segments: NDArray[np.float64], radius_for_width: float) -> NDAr
     return lines
 
 
-def _bounds(lines: NDArray[np.float64]) -> Region:
+def _bounds(lines: NDArray[np.float64], finer: int) -> Region:
     reach = float(lines[:, [2, 6]].max())
     x, y = lines[:, [0, 4]], lines[:, [1, 5]]
     return Region(
-        math.floor(x.min() - reach),
-        math.floor(y.min() - reach),
-        math.ceil(x.max() + reach) + 1,
-        math.ceil(y.max() + reach) + 1,
+        math.floor((x.min() - reach) / finer),
+        math.floor((y.min() - reach) / finer),
+        math.ceil((x.max() + reach) / finer) + 1,
+        math.ceil((y.max() + reach) / finer) + 1,
     )
 
 
-def _moved(lines: NDArray[np.float64], region: Region) -> NDArray[np.float32]:
-    moved = lines - np.array([region.left, region.top, 0, 0] * 2)
-    return moved.astype(np.float32)
+def _plane(lines: NDArray[np.float64], region: Region, finer: int) -> Matte:
+    """The lines drawn `finer` times finer than the region's px, and averaged down to them."""
+    plane = np.zeros((region.height * finer, region.width * finer), np.float32)
+    moved = lines - np.array([region.left * finer, region.top * finer, 0, 0] * 2)
+    splat_lines(moved.astype(np.float32), plane)
+    if finer > 1:
+        size = (region.width, region.height)
+        plane = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
+    return plane

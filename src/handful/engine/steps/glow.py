@@ -30,7 +30,12 @@ class Glow(Step):
     )
 
     near: float = setting(
-        8, unit="px", least=1, most=500, usual=(1, 80), help="Radius that holds half of the tight lobe."
+        8,
+        unit="px",
+        least=1,
+        most=500,
+        usual=(1, 80),
+        help="Radius that holds half of the tight lobe.",
     )
     near_gain: float = setting(
         -1.5, unit="stops", least=-12, most=12, usual=(-6, 6), help="Brightness of the tight lobe."
@@ -73,4 +78,5 @@ def _above(picture: Picture, threshold: float) -> Picture:
         return picture
     light = luminance(picture)
     share = np.maximum(light - np.float32(threshold), 0) / np.maximum(light, np.float32(1e-9))
-    return picture * share[..., None]
+    bright: Picture = picture * share[..., None]
+    return bright

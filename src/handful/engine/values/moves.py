@@ -76,7 +76,7 @@ class Follow(Move, Generic[V, D]):
         return Point(x + dx, y + dy)
 
 
-MOVES: dict[str, type[Rate[Any, Any]] | type[Follow[Any, Any]]] = {"rate": Rate, "follow": Follow}
+MOVES: dict[str, Any] = {"rate": Rate, "follow": Follow}
 
 
 def value_at(written: Any, around: Surroundings) -> Any:

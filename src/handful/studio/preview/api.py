@@ -15,12 +15,13 @@ from handful.studio.people.session import signed_in
 from handful.studio.plates.models import Plate
 from handful.studio.plates.service import plate_file, plate_of
 from handful.studio.preview.service import Unplaced, Wanted, preview
-from handful.studio.refusals import Conflict, Missing
+from handful.studio.refusals import Missing
 from handful.studio.shots.api import Refused
 from handful.studio.shots.service import shot_for
 
 router = Router()
 
+SUPERSEDED = 204
 FOR_EVER = "private, max-age=31536000, immutable"
 THUMBNAIL_WIDTH = 480
 
@@ -33,7 +34,7 @@ class Look(Schema):
     layer: str | None = None
     background: Background = "black"
     channel: Channel = "picture"
-    exposure: float = Field(0, ge=-20, le=20)
+    exposure: Annotated[float, Field(ge=-20, le=20)] = 0.0
 
 
 class Placing(Schema):
@@ -71,13 +72,13 @@ def picture(
     x_bench: Annotated[str, Header()] = "",
     x_order: Annotated[int, Header()] = 0,
 ) -> HttpResponse:
-    """The JPEG at an address; the browser may keep it for ever."""
+    """The JPEG at an address, which a browser may keep for ever, or nothing if a newer one is wanted."""
     try:
         encoded = preview.picture(address, f"{signed_in(request).pk}/{x_bench}", x_order)
     except Unplaced:
         raise Missing("This picture must be placed again.") from None
     except Stopped:
-        raise Conflict("A newer picture is wanted now.") from None
+        return HttpResponse(status=SUPERSEDED)
     return HttpResponse(encoded, "image/jpeg", headers={"Cache-Control": FOR_EVER})
 
 

@@ -74,9 +74,7 @@ class Preview:
     def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
         """The addresses of pictures. `order` counts up within a bench; older work for it stops."""
         nodes = [plan(recipe, want.frame, want.scale, want.layer) for want in pictures]
-        addresses = [
-            _address(node, want) for node, want in zip(nodes, pictures, strict=True)
-        ]
+        addresses = [_address(node, want) for node, want in zip(nodes, pictures, strict=True)]
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             for address, want in zip(addresses, pictures, strict=True):

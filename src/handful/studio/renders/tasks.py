@@ -13,9 +13,7 @@ from handful.studio.renders.working import Interrupted, work_off
 QUEUE = "renders"
 
 
-@app.task(
-    queue=QUEUE, pass_context=True, retry=RetryStrategy(retry_exceptions=[JobAborted])
-)  # fmt: skip
+@app.task(queue=QUEUE, pass_context=True, retry=RetryStrategy(retry_exceptions=[JobAborted]))  # type: ignore[untyped-decorator]
 def render_frames(context: JobContext, render_id: str) -> None:
     """Work off a render. A worker that is asked to stop hands it back; it is then tried again."""
     try:

@@ -5,23 +5,34 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('shots', '0001_initial'),
+        ("shots", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Plate',
+            name="Plate",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80)),
-                ('folder', models.CharField(max_length=200)),
-                ('first', models.IntegerField()),
-                ('last', models.IntegerField()),
-                ('shot', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='plates', to='shots.shot')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("name", models.CharField(max_length=80)),
+                ("folder", models.CharField(max_length=200)),
+                ("first", models.IntegerField()),
+                ("last", models.IntegerField()),
+                (
+                    "shot",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="plates",
+                        to="shots.shot",
+                    ),
+                ),
             ],
         ),
     ]

@@ -1,0 +1,1 @@
+"""Measurements of speed, each beside a reference in the same run."""

@@ -1,0 +1,46 @@
+"""`./handful bench [NAME ...] [--json]`: prints the table; exits 1 where an aim is missed."""
+
+from __future__ import annotations
+
+import argparse
+import dataclasses
+import json
+import sys
+from collections.abc import Callable, Iterator
+
+from rich.console import Console
+from rich.table import Table
+
+from bench.blur import glow
+from bench.rows import Row
+from bench.shots import change, frames
+from bench.start import start
+
+BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
+    "glow": glow,
+    "frames": frames,
+    "change": change,
+    "start": start,
+}
+
+
+def main() -> int:
+    """Run the benches named, or all."""
+    parser = argparse.ArgumentParser(prog="handful bench", description=__doc__)
+    parser.add_argument("names", nargs="*", choices=[*BENCHES, []], metavar="NAME")
+    parser.add_argument("--json", action="store_true")
+    options = parser.parse_args()
+    rows = [row for name in options.names or BENCHES for row in BENCHES[name]()]
+    if options.json:
+        print(json.dumps([dataclasses.asdict(row) for row in rows], indent=2))
+    else:
+        table = Table("name", "measured", "reference", "ratio", "aim", "holds")
+        for row in rows:
+            holds = "yes" if row.holds else "no"
+            table.add_row(row.name, row.measured, row.reference, f"{row.ratio:.3g}", row.aim, holds)
+        Console(width=140).print(table)
+    return 0 if all(row.holds for row in rows) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,41 @@
+"""What a measurement says, and how it is taken."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from statistics import median
+
+
+@dataclass(frozen=True)
+class Row:
+    """One line of the table. `ratio` is measured to reference, in the sense that `aim` states."""
+
+    name: str
+    measured: str
+    reference: str
+    ratio: float
+    aim: str
+    holds: bool
+
+
+def seconds_of(action: Callable[[], object], times: int) -> list[float]:
+    """How long an action takes, each time, after one that does not count."""
+    action()
+    taken = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        action()
+        taken.append(time.perf_counter() - begun)
+    return taken
+
+
+def milliseconds(seconds: float) -> str:
+    """As the table shows it."""
+    return f"{1000 * seconds:.1f} ms"
+
+
+def median_seconds(action: Callable[[], object], times: int) -> float:
+    """The median of several."""
+    return median(seconds_of(action, times))

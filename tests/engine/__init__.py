@@ -1,0 +1,1 @@
+"""The engine against standards, papers, closed forms and reference libraries."""

@@ -1,0 +1,33 @@
+"""Recipes for the tests of the engine."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+from handful.engine import Recipe, read_recipe
+
+DEMO = Path(__file__).parents[2] / "demo" / "recipes" / "mast-strike.json"
+
+
+def demo_data() -> dict[str, Any]:
+    """The demo shot's recipe as plain data, to be changed."""
+    data: dict[str, Any] = json.loads(DEMO.read_text())
+    return data
+
+
+def small(*layers: dict[str, Any], **more: Any) -> Recipe:
+    """A recipe on a canvas of 320 x 180."""
+    canvas = {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50}
+    return read_recipe(
+        {"version": 1, "name": "Small", "canvas": canvas, "layers": list(layers)} | more
+    )
+
+
+def bolt_layer(
+    name: str = "bolt", steps: list[Any] | None = None, **settings: Any
+) -> dict[str, Any]:
+    """A layer with a bolt across the small canvas."""
+    source = {"kind": "bolt", "start": [30, 40], "end": [290, 140], **settings}
+    return {"id": name, "name": name, "source": source, "steps": steps or [], "blend": "add"}

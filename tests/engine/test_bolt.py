@@ -1,0 +1,161 @@
+"""The bolt against measured lightning, and what an artist relies on."""
+
+import math
+from unittest import TestCase
+
+import numpy as np
+
+from handful.engine import render_frame
+from handful.engine.kernels.channel import grow_channel, tilt_for_turn
+from handful.engine.kernels.hash import key_for
+from handful.engine.kinds import At
+from handful.engine.picture import Region
+from handful.engine.sources.bolt import Bolt
+from handful.engine.values import Point
+from tests.engine.recipes import bolt_layer, small
+
+HILL_1968_DEGREES = 16.0
+"""Mean absolute change of direction along natural channels (Hill, J. Geophys. Res. 73, 1968)."""
+
+
+def _bolt(**settings: object) -> Bolt:
+    plain = {
+        known.name: known.default for known in Bolt.settings
+    } | {"start": Point(300, 100), "end": Point(1500, 900), "boil": 0.0,
+         "core": (1, 1, 1), "edge": (0.4, 0.6, 1)}  # fmt: skip
+    return Bolt(**(plain | settings))
+
+
+def _segments(bolt: Bolt) -> np.ndarray:
+    return bolt.segments(At(Region(0, 0, 1920, 1080), 1.0, (1, "bolt")))
+
+
+def _turns(points: np.ndarray) -> np.ndarray:
+    steps = np.diff(points, axis=0)
+    heading = np.arctan2(steps[:, 1], steps[:, 0])
+    return np.degrees((np.diff(heading) + np.pi) % (2 * np.pi) - np.pi)
+
+
+class Tortuosity(TestCase):
+    def test_mean_turn_of_natural_lightning(self) -> None:
+        """Hill 1968: about 16 degrees on average, over channels of many seeds, whatever the pieces."""
+        for levels in (6.0, 8.0):
+            tilt = tilt_for_turn(math.radians(HILL_1968_DEGREES))
+            turns = [
+                np.abs(_turns(grow_channel(*key_for(seed), 0, 0, 1000, 300, levels, tilt, 0.0)))
+                for seed in range(60)
+            ]
+            self.assertAlmostEqual(
+                float(np.concatenate(turns).mean()), HILL_1968_DEGREES, delta=1.0
+            )
+
+    def test_default_is_natural(self) -> None:
+        """The bolt as it comes has the turn that Hill measured."""
+        wander = next(known.default for known in Bolt.settings if known.name == "wander")
+        self.assertEqual(wander, HILL_1968_DEGREES)
+
+    def test_turns_to_both_sides(self) -> None:
+        """Hill 1968: as many turns to the left as to the right."""
+        tilt = tilt_for_turn(math.radians(16))
+        turns = np.concatenate(
+            [
+                _turns(grow_channel(*key_for(seed), 0, 0, 900, 0, 8.0, tilt, 0.0))
+                for seed in range(60)
+            ]
+        )
+        self.assertLess(abs(float(turns.mean())), 0.5)
+
+    def test_no_wander_is_straight(self) -> None:
+        """Common practice: at no wander a discharge is a straight line."""
+        segments = _segments(_bolt(wander=0.0, branches=0))
+        direction = math.atan2(800, 1200)
+        headings = np.arctan2(segments[:, 5] - segments[:, 1], segments[:, 4] - segments[:, 0])
+        np.testing.assert_allclose(headings, direction, atol=1e-6)
+
+
+class Shape(TestCase):
+    def test_ends_lie_on_the_points(self) -> None:
+        """Definition of pinned: both ends to the bit, at any boil."""
+        for boil in (0.0, 0.37, 5.2):
+            main = _segments(_bolt(branches=0, boil=boil))
+            self.assertEqual((main[0, 0], main[0, 1]), (300, 100))
+            self.assertEqual((main[-1, 4], main[-1, 5]), (1500, 900))
+
+    def test_free_end_only_aims(self) -> None:
+        """Definition of free: not on the point, but not far off its direction."""
+        main = _segments(_bolt(branches=0, far_end="free"))
+        end = main[-1, 4:6]
+        self.assertGreater(math.dist(end, (1500, 900)), 5)
+        turn = math.atan2(end[1] - 100, end[0] - 300) - math.atan2(800, 1200)
+        self.assertLess(abs(turn), math.radians(40))
+
+    def test_branches_begin_on_a_channel(self) -> None:
+        """Every piece begins where another ends or where a channel begins: nothing floats."""
+        segments = _segments(_bolt(branches=9))
+        ends = {(round(x, 6), round(y, 6)) for x, y in segments[:, 4:6]}
+        starts = [(round(x, 6), round(y, 6)) for x, y in segments[:, 0:2]]
+        self.assertEqual(sum(start not in ends for start in starts), 1)
+
+    def test_branches_are_thinner_and_dimmer(self) -> None:
+        """Reed and Wyvill 1994: branches are thinner and dimmer than what they leave."""
+        with_branches, alone = _segments(_bolt(branches=9)), _segments(_bolt(branches=0))
+        branches = with_branches[len(alone) :]
+        self.assertGreater(len(branches), 100)
+        self.assertLess(branches[:, 2].max(), alone[:, 2].max())
+        self.assertLess(branches[:, 3].mean(), 0.6 * alone[:, 3].mean())
+
+    def test_taper(self) -> None:
+        """Definition: the width at the far end is the share asked for."""
+        main = _segments(_bolt(branches=0, width=10.0, thinning=30.0))
+        self.assertAlmostEqual(main[0, 2], 10)
+        self.assertAlmostEqual(main[-1, 6], 3)
+
+    def test_boil_moves_in_place(self) -> None:
+        """A twenty-fifth of a turn moves every vertex a little and some: no pop, no standstill."""
+        for phase in (0.0, 0.5, 0.99):
+            before = _segments(_bolt(boil=phase))
+            after = _segments(_bolt(boil=phase + 0.04))
+            self.assertEqual(len(before), len(after))
+            moved = np.hypot(*(after[:, :2] - before[:, :2]).T)
+            self.assertLess(moved.max(), 60)
+            self.assertGreater(moved.mean(), 0.05)
+
+    def test_a_moved_end_carries_the_shape(self) -> None:
+        """Moving an end by a px moves no vertex by more than three: nothing swims."""
+        before = _segments(_bolt(branches=0))
+        after = _segments(_bolt(branches=0, end=Point(1501, 900)))
+        moved = np.hypot(*(after[:, :2] - before[:, :2]).T)
+        self.assertLess(moved.max(), 3)
+
+    def test_growing_longer_does_not_pop(self) -> None:
+        """Where another level of detail begins, the channel is the one from just before it."""
+        key = key_for(3)
+        before = grow_channel(*key, 0, 0, 800, 0, 7.0, 0.2, 0.0)
+        after = grow_channel(*key, 0, 0, 800, 0, 7.001, 0.2, 0.0)
+        self.assertEqual(len(after), 2 * len(before) - 1)
+        np.testing.assert_allclose(after[::2], before, atol=1e-9)
+        straight = (before[1:] + before[:-1]) / 2
+        self.assertLess(float(np.abs(after[1::2] - straight).max()), 0.01)
+
+    def test_another_seed_another_shape(self) -> None:
+        """Common practice: a copy gets another seed so that it does not repeat."""
+        one, two = _segments(_bolt(seed=1, branches=0)), _segments(_bolt(seed=2, branches=0))
+        self.assertGreater(float(np.abs(one - two).max()), 20)
+
+
+class Picture(TestCase):
+    def test_core_is_white_hot_and_falls_off_in_colour(self) -> None:
+        """Common practice: the core is white and above 1; around it the edge's hue."""
+        picture = render_frame(small(bolt_layer(branches=0, width=6)), 1)
+        core = picture[picture[..., 0] > 4][:, :3]
+        self.assertGreater(len(core), 50)
+        self.assertLess(float((core.max(1) / core.min(1)).max()), 1.1)
+        edge = picture[(picture[..., 3] == 0) & (picture[..., 2] > 0.02)]
+        self.assertGreater(len(edge), 200)
+        self.assertTrue((edge[:, 2] > edge[:, 0]).all())
+
+    def test_cover_is_within_bounds(self) -> None:
+        """Definition: cover is from 0 to 1, and 1 in a thick core."""
+        picture = render_frame(small(bolt_layer(width=8, uneven=0)), 1)
+        self.assertEqual(float(picture[..., 3].min()), 0)
+        self.assertAlmostEqual(float(picture[..., 3].max()), 1, delta=0.02)

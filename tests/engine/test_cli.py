@@ -1,0 +1,90 @@
+"""The command line as a person runs it."""
+
+import json
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+import OpenEXR
+
+from tests.engine.recipes import DEMO, demo_data
+
+
+def _run(*words: object) -> subprocess.CompletedProcess[str]:
+    command = [sys.executable, "-m", "handful.engine.cli", *map(str, words)]
+    return subprocess.run(command, capture_output=True, text=True)
+
+
+class Commands(TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def _recipe(self, **changes: object) -> Path:
+        path = self.folder / "recipe.json"
+        path.write_text(json.dumps(demo_data() | changes))
+        return path
+
+    def test_render(self) -> None:
+        """Files of the frames asked for, at the scale asked for, with the recipe's rate."""
+        done = _run("render", DEMO, "--out", self.folder, "--frames", "1011-1013", "--scale", 0.25)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        names = [f"mast-strike.{frame}.exr" for frame in (1011, 1012, 1013)]
+        self.assertEqual(sorted(path.name for path in self.folder.iterdir()), names)
+        with OpenEXR.File(str(self.folder / names[0])) as file:
+            pixels = file.channels()["RGBA"].pixels
+            self.assertEqual(pixels.shape, (270, 480, 4))
+            self.assertEqual(file.header()["framesPerSecond"], 25)
+            self.assertGreater(float(pixels[..., :3].max()), 1)
+
+    def test_render_needs_no_database(self) -> None:
+        """Neither Django nor anything of the studio is loaded."""
+        script = (
+            "import sys; from handful.engine.cli import main; main(['check', sys.argv[1]]);"
+            "print(sorted(m for m in sys.modules if m.split('.')[0] in ('django', 'psycopg')"
+            " or m.startswith('handful.studio')))"
+        )
+        done = subprocess.run([sys.executable, "-c", script, DEMO], capture_output=True, text=True)
+        self.assertEqual(done.stdout.splitlines()[-1], "[]")
+
+    def test_problems(self) -> None:
+        """Exit 2, each problem with its path on a line of its own, and no file written."""
+        path = self._recipe(seed=-4, cover="guess")
+        out = self.folder / "out"
+        done = _run("render", path, "--out", out)
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("seed: -4 is less than 0.", done.stderr)
+        self.assertIn("cover: ", done.stderr)
+        self.assertNotIn("Traceback", done.stderr)
+        self.assertFalse(out.exists())
+
+    def test_bad_words(self) -> None:
+        """Frames and scales that cannot be are refused with exit 2."""
+        for words, says in (
+            (("--frames", "1011-2000"), "not within 1001 to 1075"),
+            (("--frames", "1013-1011"), "ends before it begins"),
+            (("--frames", "all"), "write 1001-1010"),
+            (("--scale", "900"), "Scale 900"),
+            (("--format", "bmp"), "invalid choice"),
+        ):
+            done = _run("render", DEMO, "--out", self.folder, *words)
+            self.assertEqual(done.returncode, 2, words)
+            self.assertIn(says, done.stderr.replace("\n", " "))
+
+    def test_unwritable_folder(self) -> None:
+        """Exit 1 with the reason."""
+        (self.folder / "out").write_text("in the way")
+        done = _run(
+            "render", DEMO, "--out", self.folder / "out", "--frames", "1011", "--scale", 0.1
+        )
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("could not be written", done.stderr.replace("\n", " "))
+
+    def test_documents(self) -> None:
+        """Schema and catalogue are JSON; check says that all is well."""
+        self.assertIn("properties", json.loads(_run("schema").stdout))
+        self.assertIn("sources", json.loads(_run("catalogue").stdout))
+        self.assertIn("no problems", _run("check", DEMO).stdout)

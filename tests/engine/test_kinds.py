@@ -1,0 +1,59 @@
+"""Declarations and the catalogue made from them."""
+
+import json
+import string
+from unittest import TestCase
+
+from handful.engine.cli import everything_once
+from handful.engine.kinds import Step, catalogue, register, setting, sources, steps
+
+
+class Declarations(TestCase):
+    def test_every_kind_explains_itself(self) -> None:
+        """Each kind has help, a family, a sentence naming settings, and help for each of those."""
+        listed = catalogue()
+        for kind in [*listed["sources"], *listed["steps"]]:
+            with self.subTest(kind=kind["name"]):
+                self.assertTrue(kind["help"] and kind["family"])
+                named = [name for _, name, _, _ in string.Formatter().parse(kind["says"]) if name]
+                self.assertTrue(set(named) <= {known["name"] for known in kind["settings"]})
+                for known in kind["settings"]:
+                    self.assertTrue(known["help"].endswith("."), known["name"])
+                    if known["type"] == "number" and known["usual"]:
+                        low, high = known["usual"]
+                        self.assertTrue(known["least"] <= low < high <= known["most"])
+
+    def test_catalogue_is_json(self) -> None:
+        """It can be written and read again without loss."""
+        self.assertEqual(json.loads(json.dumps(catalogue()))["moves"], catalogue()["moves"])
+
+    def test_defaults_make_a_recipe(self) -> None:
+        """Every default is within its own range: a recipe of all kinds as they come is accepted."""
+        self.assertEqual({layer.source.kind for layer in everything_once().layers}, set(sources()))
+
+    def test_a_sentence_must_name_settings(self) -> None:
+        """A wrong declaration is refused when its class is made."""
+        with self.assertRaisesRegex(TypeError, "no such setting: width"):
+
+            class Wrong(Step):
+                """Wrong."""
+
+                family = "light"
+                says = "Has {width}."
+                height: float = setting(1, least=0, most=2, help="Height.")
+
+    def test_numbers_need_a_range(self) -> None:
+        """A number without bounds could ask for anything."""
+        with self.assertRaisesRegex(TypeError, "least and most"):
+
+            class Boundless(Step):
+                """Boundless."""
+
+                family = "light"
+                says = "Has {height}."
+                height: float = setting(1, help="Height.")
+
+    def test_names_are_given_once(self) -> None:
+        """Two kinds of one name are a mistake."""
+        with self.assertRaisesRegex(TypeError, "two kinds are called glow"):
+            register(type("Glow", (steps()["glow"],), {"says": "Again."}))

@@ -1,0 +1,209 @@
+"""Planning, the cache, and what must hold for every kind there is."""
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from unittest import TestCase
+
+import cv2
+import numpy as np
+
+from handful.engine import Cache, Recipe, read_recipe, render_frame
+from handful.engine.cli import everything_once
+from handful.engine.kinds import sources, steps
+from handful.engine.render import PlanError, Stopped, evaluate, plan
+from handful.engine.render.view import View, as_jpeg, shown
+from tests.engine.recipes import bolt_layer, demo_data, small
+
+GLOW = {"kind": "glow", "id": "glow"}
+
+
+class Frames(TestCase):
+    def test_size_follows_scale(self) -> None:
+        """Definition: the canvas times the scale, rounded up."""
+        recipe = small(bolt_layer())
+        self.assertEqual(render_frame(recipe, 1).shape, (180, 320, 4))
+        self.assertEqual(render_frame(recipe, 1, 1 / 3).shape, (60, 107, 4))
+
+    def test_refusals(self) -> None:
+        """A frame or scale that is not there is named."""
+        recipe = small(bolt_layer())
+        for arguments, says in (
+            ((51, 1.0), "frame 51 is not within 1 to 50"),
+            ((1, 9.0), "scale 9"),
+            ((1, float("nan")), "scale"),
+        ):
+            with self.assertRaisesRegex(PlanError, says):
+                plan(recipe, *arguments)
+        with self.assertRaisesRegex(PlanError, "no layer 'x'"):
+            plan(recipe, 1, 1.0, "x")
+
+    def test_layers_show_within_their_frames(self) -> None:
+        """A layer is there from its first to its last frame and not beside them."""
+        recipe = small(bolt_layer() | {"first": 10, "last": 12})
+        self.assertEqual(
+            [bool(render_frame(recipe, frame, 0.5).any()) for frame in (9, 10, 12, 13)],
+            [False, True, True, False],
+        )
+
+    def test_off_and_transparent(self) -> None:
+        """What is off or at no opacity is not in the picture; a step that is off does nothing."""
+        self.assertFalse(render_frame(small(bolt_layer() | {"on": False}), 1).any())
+        self.assertFalse(render_frame(small(bolt_layer() | {"opacity": 0}), 1).any())
+        without = render_frame(small(bolt_layer()), 1)
+        switched = render_frame(small(bolt_layer(steps=[GLOW | {"on": False}])), 1)
+        np.testing.assert_array_equal(switched, without)
+
+
+class Overscan(TestCase):
+    def test_light_from_beyond_the_edge(self) -> None:
+        """A strike just outside the canvas glows into it, as on a larger canvas."""
+        outside = bolt_layer(steps=[GLOW], start=[-12, 20], end=[-12, 160], branches=0, width=6)
+        shifted = bolt_layer(steps=[GLOW], start=[148, 20], end=[148, 160], branches=0, width=6)
+        near, far = render_frame(small(outside), 1), render_frame(small(shifted), 1)
+        self.assertGreater(float(near[:, :20].max()), 0.01)
+        np.testing.assert_allclose(near[:, :150], far[:, 160:310], atol=2e-4)
+
+    def test_never_cut_off(self) -> None:
+        """Around a small bolt a wide glow comes down to nothing without a step anywhere."""
+        glow = GLOW | {"far": 40, "near": 4, "far_gain": 3}
+        recipe = small(bolt_layer(steps=[glow], start=[150, 80], end=[170, 100], branches=0))
+        light = render_frame(recipe, 1)[..., 2]
+        rows = light[90, :120]
+        self.assertTrue((np.diff(rows) >= -1e-7).all())
+        self.assertLess(float(np.abs(np.diff(light[20], n=2)).max()), 2e-4)
+
+
+class EveryKind(TestCase):
+    def _alone(self) -> Iterator[tuple[str, Recipe]]:
+        for name in sources():
+            canvas = {"width": 1920, "height": 1080, "rate": 25, "first": 1, "last": 9}
+            yield name, small({"id": "a", "name": "a", "source": {"kind": name}}, canvas=canvas)
+        for name in steps():
+            step = {"kind": name, "id": name}
+            yield name, small(bolt_layer(steps=[step], width=4, finest=8), seed=2)
+
+    def test_half_size_matches_full_size_reduced(self) -> None:
+        """OpenCV's area average of the full picture; 40 dB PSNR over what an 8-bit display shows."""
+        for name, recipe in self._alone():
+            with self.subTest(kind=name):
+                full, half = render_frame(recipe, 3), render_frame(recipe, 3, 0.5)
+                wanted = cv2.resize(full, half.shape[1::-1], interpolation=cv2.INTER_AREA)
+                error = np.clip(half, 0, 1) - np.clip(wanted, 0, 1)
+                psnr = -10 * np.log10(float((error**2).mean()))
+                self.assertGreater(psnr, 40)
+
+    def test_finite(self) -> None:
+        """No picture holds NaN or infinity, and cover is from 0 to 1."""
+        picture = render_frame(everything_once(), 1001, 0.25)
+        self.assertTrue(np.isfinite(picture).all())
+        self.assertTrue(((picture[..., 3] >= 0) & (picture[..., 3] <= 1)).all())
+
+    def test_same_bits_in_any_order(self) -> None:
+        """A frame is the same to the bit whatever was computed before it, cached or not."""
+        recipe = everything_once()
+        cache = Cache(1 << 28)
+        for frame in (1009, 1002, 1005):
+            render_frame(recipe, frame, 0.25, cache)
+        np.testing.assert_array_equal(
+            render_frame(recipe, 1005, 0.25, cache), render_frame(recipe, 1005, 0.25)
+        )
+
+    def test_same_bits_on_one_thread_and_two(self) -> None:
+        """The digest of a frame in two fresh processes that differ in their threads."""
+        script = (
+            "import hashlib; from handful.engine.cli import everything_once;"
+            "from handful.engine import render_frame;"
+            "print(hashlib.sha256(render_frame(everything_once(), 1004, 1.0).tobytes()).hexdigest())"
+        )
+        digests = {
+            subprocess.run(
+                [sys.executable, "-c", script], env={**os.environ, "HANDFUL_THREADS": threads},
+                capture_output=True, text=True, check=True,
+            ).stdout
+            for threads in ("1", "2")
+        }  # fmt: skip
+        self.assertEqual(len(digests), 1)
+
+
+class Keys(TestCase):
+    def _still(self) -> dict:
+        data = demo_data()
+        for layer in data["layers"]:
+            layer["source"] |= {"boil": 0, "core_light": 3, "edge_light": -1}
+        for point in data["points"]:
+            point["at"] = point["at"]["start"]
+        return data
+
+    def test_what_does_not_move_is_computed_once(self) -> None:
+        """A still recipe has one key for all frames on which the same layers show."""
+        recipe = read_recipe(self._still())
+        self.assertEqual(plan(recipe, 1012).key, plan(recipe, 1040).key)
+        self.assertNotEqual(plan(recipe, 1012).key, plan(recipe, 1001).key)
+
+    def test_a_change_keeps_other_layers(self) -> None:
+        """Changing one layer computes that layer and the mix again, and nothing else."""
+        cache = Cache(1 << 28)
+        data = self._still()
+        evaluate(plan(read_recipe(data), 1012, 0.25), cache)
+        before = cache.misses
+        data["layers"][1]["steps"][0]["far"] = 91
+        evaluate(plan(read_recipe(data), 1012, 0.25), cache)
+        self.assertEqual(cache.misses - before, 3)
+
+    def test_every_setting_counts(self) -> None:
+        """No setting of a bolt is left out of its key."""
+        keys = set()
+        for change in ({}, {"seed": 5}, {"uneven": 10}, {"core": "#fffffe"}, {"far_end": "free"}):
+            keys.add(plan(small(bolt_layer(**change)), 1).key)
+        keys.add(plan(small(bolt_layer(), seed=1), 1).key)
+        keys.add(plan(small(bolt_layer("other")), 1).key)
+        self.assertEqual(len(keys), 7)
+
+    def test_budget(self) -> None:
+        """The cache never holds more bytes than it may, and a hopeless tile is not kept."""
+        cache = Cache(2_000_000)
+        for frame in range(1, 12):
+            render_frame(small(bolt_layer(steps=[GLOW])), frame, 1.0, cache)
+            self.assertLessEqual(cache.held, cache.budget)
+        self.assertGreater(cache.held, 0)
+
+    def test_stopping(self) -> None:
+        """Work that is not wanted any more stops between two nodes."""
+        asked = iter([False, True])
+        with self.assertRaises(Stopped):
+            evaluate(plan(small(bolt_layer(steps=[GLOW])), 1), Cache(0), lambda: next(asked))
+
+
+class Views(TestCase):
+    def test_backgrounds_and_channels(self) -> None:
+        """Closed form: light + (1 - cover) x background, encoded by IEC 61966-2-1, in 8 bits."""
+        picture = np.zeros((8, 8, 4), np.float32)
+        picture[...] = (0.5, 0.25, 0, 0.5)
+        plate = np.full((8, 8, 3), 255, np.uint8)
+        for view, behind, wanted in (
+            (View("black"), None, (188, 137, 0)),
+            (View("plate"), plate, (255, 225, 188)),
+            (View("grey"), None, (201.7, 158.0, 85.0)),
+            (View("black", "cover"), None, (188, 188, 188)),
+            (View("grey", "light"), None, (188, 137, 0)),
+            (View("black", "green"), None, (137, 137, 137)),
+            (View("black", "picture", 1.0), None, (255, 188, 0)),
+        ):
+            with self.subTest(view=view):
+                mean = shown(picture, view, behind).reshape(-1, 3).mean(0)
+                np.testing.assert_allclose(mean, wanted, atol=0.8)
+
+    def test_faint_light_has_no_steps(self) -> None:
+        """Ordered noise: the mean over a block follows light between two 8-bit levels."""
+        picture = np.full((8, 8, 4), 0.00146, np.float32)
+        levels = shown(picture, View("black", "light"))
+        self.assertEqual(len(np.unique(levels)), 2)
+        self.assertAlmostEqual(float(levels.mean()), 0.00146 * 12.92 * 255, delta=0.05)
+
+    def test_jpeg(self) -> None:
+        """OpenCV reads what was encoded, within what JPEG loses."""
+        levels = np.tile(np.arange(0, 256, 4, np.uint8)[:, None, None], (1, 64, 3))
+        read = cv2.imdecode(np.frombuffer(as_jpeg(levels), np.uint8), cv2.IMREAD_COLOR)
+        self.assertLessEqual(int(np.abs(read.astype(int) - levels).max()), 6)

@@ -1,0 +1,1 @@
+"""The studio: its API, its rules and its worker."""
