@@ -11,6 +11,7 @@ import urllib.request
 from types import FrameType
 
 from launcher.cluster import Cluster
+from launcher.installing import Stamp
 from launcher.places import DATA, PYTHON, ROOT, Trouble, say, surroundings
 
 _MOST_START_SECONDS = 60
@@ -30,8 +31,7 @@ def run_demo(port: int) -> int:
         signal.signal(number, stop)
     with Cluster("postgres").running() as url:
         env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_DEMO="1")
-        _manage(env, "migrate", "--verbosity", "0")
-        _manage(env, "load_demo")
+        _prepare(env, url)
         parts = {
             "web server": _start(env, "web", "-m", "handful.studio.serve", str(port)),
             "worker": _start(env, "worker", "-m", "handful.studio.manage", "work"),
@@ -50,6 +50,18 @@ def run_demo(port: int) -> int:
         raise Trouble(f"The {died[0]} stopped by itself; its log is in {DATA / 'log'}.")
     say("Stopped.")
     return 0
+
+
+def _prepare(env: dict[str, str], url: str) -> None:
+    """Tables and demo shots, unless this very database has them already."""
+    parts = [*(ROOT / "src" / "handful" / "studio").glob("*/migrations/*.py")]
+    parts += [path for path in (ROOT / "demo").rglob("*") if path.suffix in (".py", ".json")]
+    password = url.split("@")[0]
+    stamp = Stamp("database", parts, password)
+    if not stamp.holds():
+        _manage(env, "migrate", "--verbosity", "0")
+        _manage(env, "load_demo")
+        stamp.set()
 
 
 def _check_port(port: int) -> None:

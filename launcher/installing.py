@@ -22,7 +22,7 @@ _LEAST_FREE_BYTES = 3 * 1024**3
 def install_environment() -> None:
     """The project's own Python environment, from the lock file."""
     lock = ROOT / "requirements.lock"
-    stamp = _Stamp("environment", [lock], sys.version)
+    stamp = Stamp("environment", [lock], sys.version)
     if stamp.holds() and PYTHON.exists():
         return
     _check_disk()
@@ -37,7 +37,7 @@ def install_environment() -> None:
 
 def install_front_end() -> None:
     """The front-end packages and the built front end."""
-    packages = _Stamp("front-end-packages", [WEB / "package.json", WEB / "package-lock.json"])
+    packages = Stamp("front-end-packages", [WEB / "package.json", WEB / "package-lock.json"])
     if not packages.holds() or not (WEB / "node_modules").is_dir():
         _check_node()
         _check_disk()
@@ -46,7 +46,7 @@ def install_front_end() -> None:
         packages.set()
     parts = [path for path in WEB.iterdir() if path.is_file()]
     parts += [path for path in (WEB / "src").rglob("*") if path.is_file()]
-    built = _Stamp("front-end", parts)
+    built = Stamp("front-end", parts)
     if not built.holds() or not (WEB / "dist" / "index.html").exists():
         say("Building the front end …")
         _run(["npm", "run", "build", "--silent"], "building the front end", WEB)
@@ -69,7 +69,7 @@ def install_browser() -> None:
 
 def compile_kernels() -> None:
     """The engine's compiled loops, in their cache on disk."""
-    stamp = _Stamp("kernels", list((ROOT / "src" / "handful" / "engine").rglob("*.py")))
+    stamp = Stamp("kernels", list((ROOT / "src" / "handful" / "engine").rglob("*.py")))
     if not stamp.holds():
         say("Compiling the kernels …")
         _run([str(PYTHON), "-m", "handful.engine.cli", "warm-up"], "compiling the kernels")
@@ -84,7 +84,7 @@ def server_programs() -> Path | None:
     return found[-1].parent if found else None
 
 
-class _Stamp:
+class Stamp:
     """Remembers in the data folder what something was built from."""
 
     def __init__(self, name: str, parts: Iterable[Path], *more: str) -> None:

@@ -128,7 +128,7 @@ def blurred_small(tile: Tile, deviation: float) -> tuple[Tile, int]:
     small = reduced(tile, by)
     variance = (deviation / by) ** 2 - (2 / 3 if by > 1 else 0)
     taps = _taps(round(math.sqrt(variance), 9))
-    room = small.region.grown(len(taps) // 2)
+    room = small.region.grown(len(taps) // 2 + 2)
     padded = np.ascontiguousarray(small.within(room))
     blurred = cv2.sepFilter2D(padded, -1, taps, taps, borderType=cv2.BORDER_CONSTANT)
     return Tile(blurred, room), by
@@ -218,21 +218,22 @@ def _widen_rows(
     left: int,
     wide: Picture,
 ) -> None:
-    width = small.shape[1]
+    gr, gg, gb, ga = gain[0], gain[1], gain[2], gain[3]
     for y in range(first, last):
-        for cell in range(-2, width + 2):
-            for phase in range(by):
-                x = (cell + small_left) * by + phase - left
-                if x < 0 or x >= wide.shape[1]:
-                    continue
+        line, row = small[y], wide[y + _MARGIN]
+        for cell in range(2, line.shape[0] - 2):
+            start = (cell + small_left) * by - left
+            for phase in range(max(0, -start), min(by, row.shape[0] - start)):
                 base = cell - (2 if 2 * phase + 1 < by else 1)
+                w = weights[phase]
+                r, g, b, a = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
                 for k in range(4):
-                    column = base + k
-                    if column < 0 or column >= width:
-                        continue
-                    weight = weights[phase, k]
-                    for c in range(4):
-                        wide[y + _MARGIN, x, c] += small[y, column, c] * (weight * gain[c])
+                    r += w[k] * line[base + k, 0]
+                    g += w[k] * line[base + k, 1]
+                    b += w[k] * line[base + k, 2]
+                    a += w[k] * line[base + k, 3]
+                x = start + phase
+                row[x, 0], row[x, 1], row[x, 2], row[x, 3] = r * gr, g * gg, b * gb, a * ga
 
 
 @compiled
@@ -270,8 +271,12 @@ def _sum_rows(
             row += starts[lobe]
             a, b, c, d = wide[row], wide[row + 1], wide[row + 2], wide[row + 3]
             wa, wb, wc, wd = w[0], w[1], w[2], w[3]
-            for i in range(line.shape[0]):
-                line[i] += wa * a[i] + wb * b[i] + wc * c[i] + wd * d[i]
+            if by == 1:
+                for i in range(line.shape[0]):
+                    line[i] += b[i]
+            else:
+                for i in range(line.shape[0]):
+                    line[i] += wa * a[i] + wb * b[i] + wc * c[i] + wd * d[i]
 
 
 def gaussian(picture: Picture, deviation: float) -> Picture:

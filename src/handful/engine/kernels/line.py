@@ -61,6 +61,29 @@ def splat_lines(segments: NDArray[np.float32], plane: Matte) -> None:
     in_bands(_splat_rows, plane.shape[0], segments, plane)
 
 
+@compiled
+def merged_lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Segments `(N, 8)` with runs of pieces too short to be told apart at their radius made one.
+
+    Pieces of one channel follow each other, each beginning where the last ends. A bend within a
+    quarter of the radius does not show in the bump, and each px would be drawn many times.
+    """
+    merged = np.empty_like(segments)
+    used = 0
+    for i in range(segments.shape[0]):
+        row = segments[i]
+        if used > 0:
+            last = merged[used - 1]
+            follows = last[4] == row[0] and last[5] == row[1]
+            length = math.hypot(row[4] - last[0], row[5] - last[1])
+            if follows and length < 0.25 * min(last[2], row[6]):
+                last[4:] = row[4:]
+                continue
+        merged[used] = row
+        used += 1
+    return merged[:used]
+
+
 def held_by_grid(
     radius: NDArray[np.float64], light: NDArray[np.float64]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -96,3 +119,16 @@ def light_lines(
 ) -> None:
     """Fill a picture from two planes of lines: RGB by their lights `(3,)`, cover by the core."""
     in_bands(_light_rows, picture.shape[0], core, edge, core_light, edge_light, picture)
+
+
+def averaged(lines: NDArray[np.float64], finer: int) -> NDArray[np.float64]:
+    """Wide segments as they are after averaging `finer` x `finer` px: in larger px, and as wide and
+    dim as the average makes them. A bump of radius R has the variance R^2 / 9, an average over n
+    px that of (1 - 1/n^2) / 12 of the larger px."""
+    larger = lines.copy()
+    larger[:, [0, 1, 2, 4, 5, 6]] /= finer
+    for radius, light in ((2, 3), (6, 7)):
+        wider = np.sqrt(larger[:, radius] ** 2 + 0.75 * (1 - 1 / finer**2))
+        larger[:, light] *= larger[:, radius] / wider
+        larger[:, radius] = wider
+    return larger

@@ -12,13 +12,23 @@ from numpy.typing import NDArray
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.channel import grow_tree, tilt_for_turn
 from handful.engine.kernels.hash import Key, boiling_normal, uniform
-from handful.engine.kernels.line import RADIUS_FOR_WIDTH, held_by_grid, light_lines, splat_lines
+from handful.engine.kernels.line import (
+    RADIUS_FOR_WIDTH,
+    averaged,
+    held_by_grid,
+    light_lines,
+    merged_lines,
+    splat_lines,
+)
 from handful.engine.kinds import At, Source, register, setting
 from handful.engine.picture import Matte, Region, Tile, blank, clear_tile
 from handful.engine.values import Point
 
 _FINER = 2
 """Below full size lines are drawn twice as fine, so that half size is full size averaged."""
+
+_WIDE_RADIUS = 6.0
+"""px from which on a line looks the same drawn in place as drawn finer and averaged."""
 
 
 @register
@@ -183,11 +193,25 @@ def _bounds(lines: NDArray[np.float64], finer: int) -> Region:
 
 
 def _plane(lines: NDArray[np.float64], region: Region, finer: int) -> Matte:
-    """The lines drawn `finer` times finer than the region's px, and averaged down to them."""
-    plane = np.zeros((region.height * finer, region.width * finer), np.float32)
-    moved = lines - np.array([region.left * finer, region.top * finer, 0, 0] * 2)
-    splat_lines(moved.astype(np.float32), plane)
-    if finer > 1:
-        size = (region.width, region.height)
-        plane = cv2.resize(plane, size, interpolation=cv2.INTER_AREA)
+    """The lines drawn `finer` times finer than the region's px, and averaged down to them.
+
+    What is wide enough to need no averaging is drawn in the region's own px.
+    """
+    lines = merged_lines(lines)
+    lines[:, [0, 4]] -= region.left * finer
+    lines[:, [1, 5]] -= region.top * finer
+    if finer == 1:
+        return _drawn(lines, region.width, region.height)
+    is_wide = np.minimum(lines[:, 2], lines[:, 6]) >= _WIDE_RADIUS * finer
+    thin = _drawn(lines[~is_wide], region.width * finer, region.height * finer)
+    plane = cv2.resize(thin, (region.width, region.height), interpolation=cv2.INTER_AREA)
+    if is_wide.any():
+        wide = averaged(lines[is_wide], finer)
+        np.maximum(plane, _drawn(wide, region.width, region.height), out=plane)
+    return plane
+
+
+def _drawn(lines: NDArray[np.float64], width: int, height: int) -> Matte:
+    plane = np.zeros((height, width), np.float32)
+    splat_lines(lines.astype(np.float32), plane)
     return plane
