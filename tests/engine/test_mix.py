@@ -4,15 +4,14 @@ from unittest import TestCase
 
 import numpy as np
 
-from handful.engine.mix import mix_into, with_cover
+from handful.engine.mix import Part, mixed, with_cover
 from handful.engine.picture import Region, Tile
 
 
 def _mixed(below: np.ndarray, above: np.ndarray, blend: str, opacity: float = 1.0) -> np.ndarray:
     region = Region(0, 0, below.shape[1], below.shape[0])
-    target = Tile(below.copy(), region)
-    mix_into(target, Tile(above, region), blend, opacity)
-    return target.pixels
+    under, over = Tile(below, region), Tile(above, region)
+    return mixed([Part(under, "normal", 1.0), Part(over, blend, opacity)], region).pixels
 
 
 class Blends(TestCase):
@@ -42,12 +41,11 @@ class Blends(TestCase):
 
     def test_only_where_the_layer_is(self) -> None:
         """A layer on a part of the canvas leaves the rest to the bit."""
-        region = Region(0, 0, 50, 40)
-        target = Tile(self.below.copy(), region)
-        part = Region(40, 30, 70, 60)
-        mix_into(target, Tile(np.ones((30, 30, 4), np.float32), part), "normal", 1.0)
-        np.testing.assert_array_equal(target.pixels[:30], self.below[:30])
-        np.testing.assert_array_equal(target.pixels[30:, 40:], 1)
+        region, corner = Region(0, 0, 50, 40), Region(40, 30, 70, 60)
+        part = Part(Tile(np.ones((30, 30, 4), np.float32), corner), "normal", 1.0)
+        pixels = mixed([Part(Tile(self.below, region), "normal", 1.0), part], region).pixels
+        np.testing.assert_array_equal(pixels[:30], self.below[:30])
+        np.testing.assert_array_equal(pixels[30:, 40:], 1)
 
 
 class Cover(TestCase):

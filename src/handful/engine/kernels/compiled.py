@@ -20,6 +20,9 @@ _LEAST_ROWS = 32
 _BANDS_A_THREAD = 4
 """Enough bands to balance the threads where rows differ, few enough to hide the hand-over."""
 
+NEAR_ROWS = 48
+"""Rows of a picture that stay near the processor while several kernels pass over them."""
+
 
 def compiled(function: F) -> F:
     """Compile with numba, kept in the on-disk cache, running without the interpreter lock."""
@@ -36,16 +39,20 @@ def _pool(threads: int) -> ThreadPoolExecutor:
     return ThreadPoolExecutor(threads, thread_name_prefix="band")
 
 
-def in_bands(kernel: Callable[..., None], rows: int, *arguments: Any) -> None:
+def in_bands(
+    kernel: Callable[..., None], rows: int, *arguments: Any, band: int | None = None
+) -> None:
     """Run `kernel(first_row, last_row, *arguments)` over `rows` rows, in bands over the threads.
 
     Each row is computed by exactly one call and no row reads what another writes, so the
-    result does not depend on the number of threads.
+    result does not depend on the number of threads. `band` fixes how many rows a call gets.
     """
     threads = thread_count()
-    band = max(_LEAST_ROWS, -(-rows // (threads * _BANDS_A_THREAD)))
+    if band is None:
+        band = max(_LEAST_ROWS, -(-rows // (threads * _BANDS_A_THREAD))) if threads > 1 else rows
     if threads == 1 or rows <= band:
-        kernel(0, rows, *arguments)
+        for y in range(0, rows, max(1, band)):
+            kernel(y, min(rows, y + band), *arguments)
         return
     pool = _pool(threads)
     waiting = [

@@ -6,47 +6,73 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from typing import NamedTuple
 
 import numpy as np
 
-from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.picture import Picture, Tile
+from handful.engine.kernels.compiled import NEAR_ROWS, compiled, in_bands
+from handful.engine.picture import Picture, Region, Tile
 
 
 @compiled
-def _over(first: int, last: int, below: Picture, above: Picture, amount: float) -> None:
+def _over(
+    first: int, last: int, below: Picture, above: Picture, top: int, left: int, amount: float
+) -> None:
     part = np.float32(amount)
-    for y in range(first, last):
-        for x in range(below.shape[1]):
-            kept = np.float32(1.0) - above[y, x, 3] * part
+    for y in range(max(first, top), min(last, top + above.shape[0])):
+        for x in range(above.shape[1]):
+            pixel, under = above[y - top, x], below[y, x + left]
+            kept = np.float32(1.0) - pixel[3] * part
             for c in range(4):
-                below[y, x, c] = above[y, x, c] * part + below[y, x, c] * kept
+                under[c] = pixel[c] * part + under[c] * kept
 
 
 @compiled
-def _plus(first: int, last: int, below: Picture, above: Picture, amount: float) -> None:
+def _plus(
+    first: int, last: int, below: Picture, above: Picture, top: int, left: int, amount: float
+) -> None:
     part = np.float32(amount)
-    for y in range(first, last):
-        for x in range(below.shape[1]):
+    for y in range(max(first, top), min(last, top + above.shape[0])):
+        for x in range(above.shape[1]):
+            pixel, under = above[y - top, x], below[y, x + left]
             for c in range(3):
-                below[y, x, c] += above[y, x, c] * part
-            below[y, x, 3] = min(np.float32(1.0), below[y, x, 3] + above[y, x, 3] * part)
+                under[c] += pixel[c] * part
+            under[3] = min(np.float32(1.0), under[3] + pixel[3] * part)
 
 
-BLENDS: dict[str, Callable[[int, int, Picture, Picture, float], None]] = {
+BLENDS: dict[str, Callable[[int, int, Picture, Picture, int, int, float], None]] = {
     "normal": _over,
     "add": _plus,
 }
 
 
-def mix_into(target: Tile, layer: Tile, blend: str, opacity: float) -> None:
-    """Mix a layer over what the target holds, in place; `opacity` is from 0 to 1.
+class Part(NamedTuple):
+    """A layer's picture, how it mixes with what is before it, and how much, from 0 to 1."""
 
-    Where the layer has nothing the target stays as it is, which holds for every blend here.
+    tile: Tile
+    blend: str
+    opacity: float
+
+
+def mixed(parts: Sequence[Part], region: Region) -> Tile:
+    """The layers mixed from first to last on a clear picture of the region.
+
+    Where a layer has nothing, what is before it stays, which holds for every blend here. All
+    layers pass over a few rows before the next ones, so that the sum is fetched only once.
     """
-    shared = layer.region.meet(target.region)
-    if shared.empty or opacity <= 0:
-        return
-    part = target.within(shared)
-    in_bands(BLENDS[blend], shared.height, part, layer.within(shared), opacity)
+    result = np.empty((region.height, region.width, 4), np.float32)
+    jobs = []
+    for tile, blend, opacity in parts:
+        shared = tile.region.meet(region)
+        if not shared.empty and opacity > 0:
+            place = (shared.top - region.top, shared.left - region.left)
+            jobs.append((BLENDS[blend], tile.within(shared), *place, opacity))
+
+    def mix_rows(first: int, last: int) -> None:
+        result[first:last] = 0
+        for blend, picture, top, left, opacity in jobs:
+            blend(first, last, result, picture, top, left, opacity)
+
+    in_bands(mix_rows, region.height, band=NEAR_ROWS)
+    return Tile(result, region)

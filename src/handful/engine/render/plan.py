@@ -14,8 +14,8 @@ from typing import Any, NamedTuple
 
 from handful.engine.colour.transfer import colour_from_hex
 from handful.engine.kinds import At, Kind, Setting, Source, Step, sources, steps
-from handful.engine.mix import mix_into, with_cover
-from handful.engine.picture import Region, Tile, blank
+from handful.engine.mix import Part, mixed, with_cover
+from handful.engine.picture import Region, Tile
 from handful.engine.recipe.document import Layer, Recipe
 from handful.engine.recipe.fields import Node as Written
 from handful.engine.render.edition import edition
@@ -137,10 +137,7 @@ class _Planner:
         ways = [(layer.blend, self._opacity(layer)) for layer in shown]
 
         def mix(inputs: list[Tile]) -> Tile:
-            target = Tile(blank(region), region)
-            for tile, (blend, opacity) in zip(inputs, ways, strict=True):
-                mix_into(target, tile, blend, opacity)
-            return target
+            return mixed([Part(tile, *way) for tile, way in zip(inputs, ways, strict=True)], region)
 
         return _node("mix", (region, ways), nodes, mix)
 
