@@ -5,7 +5,8 @@ from unittest import TestCase
 import numpy as np
 from scipy.ndimage import gaussian_filter
 
-from handful.engine.kernels.blur import gaussian, reach_of, reduced
+from handful.engine.kernels.blur import gaussian, reach_of
+from handful.engine.kernels.spline import reduced
 from handful.engine.picture import Region, Tile, blank
 
 

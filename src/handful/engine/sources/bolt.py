@@ -204,7 +204,7 @@ def _plane(lines: NDArray[np.float64], region: Region, finer: int) -> Matte:
         return _drawn(lines, region.width, region.height)
     is_wide = np.minimum(lines[:, 2], lines[:, 6]) >= _WIDE_RADIUS * finer
     thin = _drawn(lines[~is_wide], region.width * finer, region.height * finer)
-    plane = cv2.resize(thin, (region.width, region.height), interpolation=cv2.INTER_AREA)
+    plane: Matte = cv2.resize(thin, (region.width, region.height), interpolation=cv2.INTER_AREA)
     if is_wide.any():
         wide = averaged(lines[is_wide], finer)
         np.maximum(plane, _drawn(wide, region.width, region.height), out=plane)

@@ -130,7 +130,9 @@ def download(request: HttpRequest, render_id: UUID) -> StreamingHttpResponse:
 def frame_file(request: HttpRequest, render_id: UUID, frame: int) -> FileResponse:
     """One written frame as it is."""
     render, line = _written(request, render_id, frame)
-    return FileResponse((render.folder / line.file).open("rb"), True, line.file)
+    return FileResponse(
+        (render.folder / line.file).open("rb"), as_attachment=True, filename=line.file
+    )
 
 
 @router.get("/{render_id}/{frame}.jpg", include_in_schema=False)

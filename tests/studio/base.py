@@ -1,0 +1,72 @@
+"""What the studio's tests share: people, recipes, and a client that speaks JSON."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth.models import User
+from django.test import Client, SimpleTestCase
+
+from handful.studio.shots.models import Shot
+from handful.studio.shots.service import create_shot
+
+
+def small_recipe(**changes: Any) -> dict[str, Any]:
+    """One bolt on a canvas of 64 x 36, ten frames long."""
+    bolt = {"kind": "bolt", "start": [4, 4], "end": [60, 32], "width": 2, "finest": 4}
+    recipe = {
+        "version": 1,
+        "name": "Spark",
+        "canvas": {"width": 64, "height": 36, "rate": 25, "first": 1, "last": 10},
+        "cover": "from light",
+        "layers": [{"id": "a", "name": "A", "source": bolt, "steps": []}],
+    }
+    return recipe | changes
+
+
+def person(name: str, password: str | None = None) -> User:
+    """A person; without a password only `client_of` can sign them in."""
+    return User.objects.create_user(name, password=password)
+
+
+def shot_of(user: User, **changes: Any) -> Shot:
+    """A saved shot of a person."""
+    return create_shot(user, small_recipe(**changes))
+
+
+class JSONClient(Client):
+    """A client that sends and reads JSON under /api/v1."""
+
+    def call(self, method: str, path: str, body: Any = None, **headers: str) -> tuple[int, Any]:
+        """Status and answer of a call."""
+        response = self.generic(
+            method,
+            f"/api/v1{path}",
+            b"" if body is None else json.dumps(body).encode(),
+            content_type="application/json",
+            headers=headers,
+        )
+        is_json = response.headers.get("Content-Type", "").startswith("application/json")
+        return response.status_code, response.json() if is_json and response.content else response
+
+
+def client_of(user: User | None = None) -> JSONClient:
+    """A client, signed in if a person is given."""
+    client = JSONClient()
+    if user is not None:
+        client.force_login(user)
+    return client
+
+
+def use_temporary_folders(test: SimpleTestCase) -> Path:
+    """Media and renders in fresh folders until the test is over."""
+    folder = tempfile.TemporaryDirectory()
+    test.addCleanup(folder.cleanup)
+    root = Path(folder.name)
+    changed = test.settings(RENDERS_ROOT=root / "renders", MEDIA_ROOT=root / "media")
+    changed.enable()
+    test.addCleanup(changed.disable)
+    return root

@@ -1,0 +1,60 @@
+"""Signing in and out."""
+
+from django.test import Client, TestCase
+
+from tests.studio.base import client_of, person
+
+
+class SigningIn(TestCase):
+    def setUp(self) -> None:
+        self.ada = person("Ada", "brackish water")
+
+    def test_with_password(self) -> None:
+        client = client_of()
+        credentials = {"name": "Ada", "password": "brackish water"}
+        status, answer = client.call("POST", "/people/sign-in", credentials)
+        self.assertEqual((status, answer["name"]), (200, "Ada"))
+        self.assertEqual(client.call("GET", "/people/me")[1]["name"], "Ada")
+        self.assertEqual(client.call("POST", "/people/sign-out")[0], 200)
+        self.assertIsNone(client.call("GET", "/people/me")[1]["name"])
+
+    def test_wrong_password(self) -> None:
+        credentials = {"name": "Ada", "password": "fresh water"}
+        status, answer = client_of().call("POST", "/people/sign-in", credentials)
+        self.assertEqual(status, 403)
+        self.assertIn("do not go together", answer["says"])
+
+    def test_demo_artist_only_in_demo_mode(self) -> None:
+        with self.settings(DEMO=False):
+            client = client_of()
+            self.assertFalse(client.call("GET", "/people/me")[1]["demo"])
+            self.assertEqual(client.call("POST", "/people/continue-as-demo-artist")[0], 403)
+            self.assertIsNone(client.call("GET", "/people/me")[1]["name"])
+        with self.settings(DEMO=True):
+            client = client_of()
+            self.assertTrue(client.call("GET", "/people/me")[1]["demo"])
+            self.assertEqual(client.call("POST", "/people/continue-as-demo-artist")[0], 200)
+            self.assertEqual(client.call("GET", "/people/me")[1]["name"], "Demo artist")
+
+    def test_another_site_cannot_sign_anyone_in(self) -> None:
+        strict = Client(enforce_csrf_checks=True)
+        for path in ("sign-in", "continue-as-demo-artist"):
+            body = {"name": "Ada", "password": "brackish water"}
+            answer = strict.post(f"/api/v1/people/{path}", body, content_type="application/json")
+            self.assertEqual(answer.status_code, 403, path)
+
+    def test_everything_else_needs_signing_in(self) -> None:
+        nobody = client_of()
+        some_id = "00000000-0000-0000-0000-000000000000"
+        for method, path in (
+            ("GET", "/shots"), ("POST", "/shots"), ("GET", f"/shots/{some_id}"),
+            ("PUT", f"/shots/{some_id}"), ("DELETE", f"/shots/{some_id}"),
+            ("POST", f"/shots/{some_id}/duplicate"), ("POST", f"/shots/{some_id}/restore"),
+            ("POST", "/preview"), ("GET", "/preview/abc.jpg"),
+            ("GET", f"/preview/thumbnails/{some_id}.jpg"),
+            ("GET", "/renders"), ("POST", "/renders"), ("GET", f"/renders/{some_id}"),
+            ("POST", f"/renders/{some_id}/cancel"), ("POST", f"/renders/{some_id}/retry"),
+            ("GET", f"/renders/{some_id}/frames.zip"), ("GET", f"/renders/{some_id}/1.jpg"),
+            ("GET", f"/renders/{some_id}/1.file"), ("POST", "/people/sign-out"),
+        ):  # fmt: skip
+            self.assertEqual(nobody.call(method, path)[0], 401, f"{method} {path}")

@@ -1,0 +1,163 @@
+"""The preview: addresses by content, unsaved recipes, and newer requests first."""
+
+import threading
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+from django.test import TestCase
+from PIL import Image
+
+from handful.engine import read_recipe
+from handful.engine.render import Stopped
+from handful.engine.render.view import View
+from handful.studio.plates.models import Plate
+from handful.studio.preview import service
+from handful.studio.preview.service import Preview, Unplaced, Wanted
+from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
+
+
+def _wanted(frame: int = 1, **view: object) -> Wanted:
+    return Wanted(frame, 1.0, None, View(**view), None)
+
+
+class Addresses(TestCase):
+    def setUp(self) -> None:
+        self.preview = Preview()
+
+    def _address(self, recipe: dict, want: Wanted) -> str:
+        return self.preview.place("bench", 1, read_recipe(recipe), [want])[0]
+
+    def test_made_of_content(self) -> None:
+        """Another name or a layer that is off changes no picture; anything seen does."""
+        same = self._address(small_recipe(), _wanted())
+        off = [*small_recipe()["layers"], small_recipe()["layers"][0] | {"id": "b", "on": False}]
+        self.assertEqual(self._address(small_recipe(name="Other"), _wanted()), same)
+        self.assertEqual(self._address(small_recipe(layers=off), _wanted()), same)
+        others = {
+            self._address(small_recipe(seed=3), _wanted()),
+            self._address(small_recipe(), _wanted(2)),
+            self._address(small_recipe(), _wanted(background="grey")),
+            self._address(small_recipe(), _wanted(channel="cover")),
+            self._address(small_recipe(), Wanted(1, 0.5, None, View(), None)),
+            self._address(small_recipe(), Wanted(1, 1.0, "a", View(), None)),
+        }
+        self.assertEqual(len(others - {same}), 6)
+
+    def test_unknown(self) -> None:
+        with self.assertRaises(Unplaced):
+            self.preview.picture("nowhere", "bench", 1)
+
+    def test_older_work_stops(self) -> None:
+        """Once a bench has asked for something newer, its older request is not computed."""
+        address = self._address(small_recipe(), _wanted())
+        self.preview.place("bench", 2, read_recipe(small_recipe(seed=2)), [_wanted()])
+        with self.assertRaises(Stopped):
+            self.preview.picture(address, "bench", 1)
+        self.assertTrue(self.preview.picture(address, "bench", 2))
+        self.assertTrue(self.preview.picture(address, "bench", 1), "what is known is given at once")
+
+    def test_older_work_stops_while_it_runs(self) -> None:
+        """A request under way gives up between two nodes when a newer one comes."""
+        steps = [{"kind": "glow", "id": "glow"}]
+        layers = [small_recipe()["layers"][0] | {"steps": steps}]
+        address = self._address(small_recipe(layers=layers), _wanted())
+        begun, go_on = threading.Event(), threading.Event()
+        outcome: list[object] = []
+
+        def evaluate(node: object, cache: object, should_stop: object) -> object:
+            begun.set()
+            go_on.wait(10)
+            return real(node, cache, should_stop)
+
+        def fetch() -> None:
+            try:
+                outcome.append(self.preview.picture(address, "bench", 1))
+            except Stopped as stopped:
+                outcome.append(stopped)
+
+        real, service.evaluate = service.evaluate, evaluate
+        self.addCleanup(setattr, service, "evaluate", real)
+        thread = threading.Thread(target=fetch)
+        thread.start()
+        begun.wait(10)
+        self.preview.place("bench", 2, read_recipe(small_recipe()), [])
+        go_on.set()
+        thread.join(10)
+        self.assertIsInstance(outcome[0], Stopped)
+
+    def test_other_benches_go_on(self) -> None:
+        address = self._address(small_recipe(), _wanted())
+        self.preview.place("another", 9, read_recipe(small_recipe()), [])
+        self.assertTrue(self.preview.picture(address, "bench", 1))
+
+
+class Answers(TestCase):
+    def setUp(self) -> None:
+        self.root = use_temporary_folders(self)
+        self.ada = person("Ada")
+        self.shot = shot_of(self.ada)
+        self.client_ada = client_of(self.ada)
+
+    def _place(self, recipe: dict | None = None, **look: object) -> tuple[int, dict]:
+        body = {
+            "bench": "b",
+            "order": 1,
+            "shot": str(self.shot.id),
+            "recipe": recipe or small_recipe(),
+            "pictures": [{"frame": 1, "scale": 1} | look],
+        }
+        return self.client_ada.call("POST", "/preview", body)
+
+    def _picture(self, **look: object) -> np.ndarray:
+        [address] = self._place(**look)[1]["addresses"]
+        response = self.client_ada.get(f"/api/v1/preview/{address}.jpg")
+        self.assertEqual(response.status_code, 200)
+        with Image.open(BytesIO(response.content)) as image:
+            return np.asarray(image).astype(int)
+
+    def test_picture_of_an_unsaved_recipe(self) -> None:
+        """A picture in the size asked for, to be kept for ever, on the background asked for."""
+        [address] = self._place(small_recipe(seed=77), scale=0.5)[1]["addresses"]
+        response = self.client_ada.get(f"/api/v1/preview/{address}.jpg")
+        self.assertEqual(response.headers["Content-Type"], "image/jpeg")
+        self.assertIn("immutable", response.headers["Cache-Control"])
+        with Image.open(BytesIO(response.content)) as image:
+            self.assertEqual(image.size, (32, 18))
+        self.assertLess(self._picture()[30, 5].max(), 30)
+        self.assertGreater(self._picture(background="grey")[30, 5].min(), 80)
+
+    def test_plate_lies_behind(self) -> None:
+        folder = Path(self.root) / "media" / "p"
+        folder.mkdir(parents=True)
+        Image.new("RGB", (64, 36), (200, 40, 40)).save(folder / "dusk.0001.jpg", quality=98)
+        Plate.objects.create(shot=self.shot, name="dusk", folder="p", first=1, last=1)
+        corner = self._picture(background="plate", frame=9)[33, 2]
+        np.testing.assert_allclose(corner, (200, 40, 40), atol=6)
+        (folder / "dusk.0001.jpg").unlink()
+        self.assertLess(self._picture(background="plate", frame=9)[33, 2].max(), 12)
+
+    def test_refusals(self) -> None:
+        self.assertEqual(self._place({"version": 1})[0], 422)
+        self.assertEqual(self._place(frame=99)[0], 422)
+        self.assertEqual(self._place(layer="nobody")[0], 422)
+        self.assertEqual(self._place(scale=7)[0], 422)
+        self.assertEqual(self._place(background="pink")[0], 422)
+        self.assertEqual(self.client_ada.get("/api/v1/preview/feed.jpg").status_code, 404)
+
+    def test_superseded_is_nothing_to_show(self) -> None:
+        [address] = self._place(small_recipe(seed=123))[1]["addresses"]
+        body = {"bench": "b", "order": 5, "recipe": small_recipe(), "pictures": []}
+        self.client_ada.call("POST", "/preview", body)
+        headers = {"X-Bench": "b", "X-Order": "1"}
+        response = self.client_ada.get(f"/api/v1/preview/{address}.jpg", headers=headers)
+        self.assertEqual((response.status_code, response.content), (204, b""))
+
+    def test_thumbnail(self) -> None:
+        """A shot's picture, not sent again while nothing changed."""
+        path = f"/api/v1/preview/thumbnails/{self.shot.id}.jpg"
+        first = self.client_ada.get(path)
+        self.assertEqual(first.status_code, 200)
+        mark = {"If-None-Match": first.headers["ETag"]}
+        self.assertEqual(self.client_ada.get(path, headers=mark).status_code, 304)
+        self.assertEqual(self.client_ada.get(f"{path}?frame=4", headers=mark).status_code, 200)

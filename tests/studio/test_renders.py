@@ -1,0 +1,156 @@
+"""Renders: ordered, worked off, cancelled, failed and tried again."""
+
+import io
+import zipfile
+
+import OpenEXR
+from django.test import TestCase
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from handful.engine.files import read_picture
+from handful.studio.renders.models import Render
+from handful.studio.renders.working import Interrupted, work_off
+from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
+
+
+class Rendering(TestCase):
+    def setUp(self) -> None:
+        self.root = use_temporary_folders(self)
+        self.ada = person("Ada")
+        self.shot = shot_of(self.ada)
+        self.client_ada = client_of(self.ada)
+
+    def _order(self, **changes: object) -> Render:
+        body = {"shot": str(self.shot.id), "first": 2, "last": 5} | changes
+        status, answer = self.client_ada.call("POST", "/renders", body)
+        self.assertEqual(status, 201, answer)
+        return Render.objects.get(id=answer["id"])
+
+    def _work(self, render: Render, stop_after: int | None = None) -> Render:
+        asked = iter(range(10_000))
+        work_off(render.id, lambda: stop_after is not None and next(asked) >= stop_after)
+        render.refresh_from_db()
+        return render
+
+    def test_row_and_job_appear_together(self) -> None:
+        render = self._order()
+        self.assertEqual(render.state, "queued")
+        [job] = ProcrastinateJob.objects.all()
+        self.assertEqual((job.queue_name, job.args), ("renders", {"render_id": str(render.id)}))
+
+    def test_refused_orders_leave_nothing(self) -> None:
+        for changes in (
+            {"first": 0},
+            {"last": 99},
+            {"first": 5, "last": 4},
+            {"format": "bmp"},
+            {"scale": 0},
+        ):
+            body = {"shot": str(self.shot.id), "first": 2, "last": 5} | changes
+            self.assertIn(self.client_ada.call("POST", "/renders", body)[0], (400, 422), changes)
+        self.assertEqual((Render.objects.count(), ProcrastinateJob.objects.count()), (0, 0))
+
+    def test_frames_are_written_and_recorded(self) -> None:
+        render = self._work(self._order())
+        self.assertEqual(render.state, "done")
+        names = [f"spark.000{frame}.exr" for frame in range(2, 6)]
+        self.assertEqual(sorted(path.name for path in render.folder.iterdir()), names)
+        lines = self.client_ada.call("GET", f"/renders/{render.id}")[1]["frames"]
+        self.assertEqual([line["frame"] for line in lines], [2, 3, 4, 5])
+        self.assertEqual(lines[0]["size"], (render.folder / names[0]).stat().st_size)
+        self.assertGreater(float(read_picture(render.folder / names[0]).max()), 1)
+
+    def test_formats_and_scale(self) -> None:
+        png = self._work(self._order(format="png", scale=0.5))
+        self.assertEqual(read_picture(png.folder / "spark.0002.png").shape, (18, 32, 4))
+        exact = self._work(self._order(format="exr-float"))
+        with OpenEXR.File(str(exact.folder / "spark.0002.exr")) as file:
+            self.assertEqual(file.channels()["RGBA"].pixels.dtype.name, "float32")
+
+    def test_recipe_is_a_copy(self) -> None:
+        """Work on the shot after the order does not reach the render."""
+        render = self._order()
+        body = {"revision": 1, "recipe": small_recipe(seed=42, name="Changed")}
+        self.client_ada.call("PUT", f"/shots/{self.shot.id}", body)
+        render = self._work(render)
+        self.assertEqual((render.recipe, render.revision), (small_recipe(), 1))
+        self.assertTrue((render.folder / "spark.0002.exr").exists())
+
+    def test_cancel_stops_before_the_next_frame(self) -> None:
+        render = self._order()
+        with self.assertRaises(Interrupted):
+            self._work(render, stop_after=2)
+        self.client_ada.call("POST", f"/renders/{render.id}/cancel")
+        self._work(render)
+        self.assertEqual((render.state, render.frames.count()), ("cancelled", 2))
+
+    def test_interrupted_goes_on_where_it_was(self) -> None:
+        """Frames that are written are neither lost nor written again."""
+        render = self._order()
+        with self.assertRaises(Interrupted):
+            self._work(render, stop_after=2)
+        before = {path.name: path.stat().st_mtime_ns for path in render.folder.iterdir()}
+        self.assertEqual(len(before), 2)
+        self._work(render)
+        self.assertEqual((render.state, render.frames.count()), ("done", 4))
+        for name, written in before.items():
+            self.assertEqual((render.folder / name).stat().st_mtime_ns, written)
+
+    def test_killed_between_file_and_record(self) -> None:
+        """A whole file that was not recorded yet is recorded, not made again."""
+        render = self._work(self._order())
+        render.frames.filter(frame=3).delete()
+        Render.objects.update(state="queued")
+        written = (render.folder / "spark.0003.exr").stat().st_mtime_ns
+        self._work(render)
+        self.assertEqual((render.state, render.frames.count()), ("done", 4))
+        self.assertEqual((render.folder / "spark.0003.exr").stat().st_mtime_ns, written)
+
+    def test_unwritable_folder_fails_with_its_reason(self) -> None:
+        """The reason is kept, nothing partial stays, and a retry goes on when the way is free."""
+        render = self._order()
+        render.folder.parent.mkdir(parents=True)
+        render.folder.write_text("in the way")
+        self._work(render)
+        self.assertEqual(render.state, "failed")
+        self.assertIn("could not be written", render.reason)
+        render.folder.unlink()
+        self.assertEqual(self.client_ada.call("POST", f"/renders/{render.id}/retry")[0], 200)
+        self.assertEqual(ProcrastinateJob.objects.count(), 2)
+        self._work(render)
+        self.assertEqual((render.state, render.reason), ("done", ""))
+
+    def test_only_what_ended_badly_is_tried_again(self) -> None:
+        render = self._work(self._order())
+        self.assertEqual(self.client_ada.call("POST", f"/renders/{render.id}/retry")[0], 409)
+
+    def test_download(self) -> None:
+        """One archive of all frames, of the length announced, and each frame by itself."""
+        render = self._order()
+        self.assertEqual(
+            self.client_ada.get(f"/api/v1/renders/{render.id}/frames.zip").status_code, 404
+        )
+        self._work(render)
+        response = self.client_ada.get(f"/api/v1/renders/{render.id}/frames.zip")
+        content = b"".join(response.streaming_content)
+        self.assertEqual(int(response.headers["Content-Length"]), len(content))
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            self.assertIsNone(archive.testzip())
+            self.assertEqual(archive.namelist(), [f"spark.000{frame}.exr" for frame in range(2, 6)])
+            whole = archive.read("spark.0003.exr")
+        self.assertEqual(whole, (render.folder / "spark.0003.exr").read_bytes())
+        one = self.client_ada.get(f"/api/v1/renders/{render.id}/3.file")
+        self.assertEqual(b"".join(one.streaming_content), whole)
+        look = self.client_ada.get(f"/api/v1/renders/{render.id}/3.jpg?channel=cover")
+        self.assertEqual((look.status_code, look.headers["Content-Type"]), (200, "image/jpeg"))
+        self.assertEqual(self.client_ada.get(f"/api/v1/renders/{render.id}/9.jpg").status_code, 404)
+
+    def test_somebody_elses_render_is_not_there(self) -> None:
+        render = self._work(self._order())
+        other = client_of(person("Boris"))
+        self.assertEqual(other.call("GET", "/renders")[1], [])
+        for method, path in (
+            ("GET", ""), ("POST", "/cancel"), ("POST", "/retry"), ("GET", "/frames.zip"),
+            ("GET", "/2.jpg"), ("GET", "/2.file"),
+        ):  # fmt: skip
+            self.assertEqual(other.call(method, f"/renders/{render.id}{path}")[0], 404, path)

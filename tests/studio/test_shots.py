@@ -1,0 +1,138 @@
+"""Shots: saving without losing, and who may see what."""
+
+import json
+from pathlib import Path
+
+from django.test import TestCase
+
+from handful.studio.api import api
+from handful.studio.shots.models import Revision, Shot
+from tests.studio.base import client_of, person, shot_of, small_recipe
+
+OPENAPI = Path(__file__).parents[2] / "web" / "src" / "api" / "openapi.json"
+
+
+class Saving(TestCase):
+    def setUp(self) -> None:
+        self.ada = person("Ada")
+        self.client_ada = client_of(self.ada)
+        self.shot = shot_of(self.ada)
+        self.path = f"/shots/{self.shot.id}"
+
+    def _save(self, revision: int, **changes: object) -> tuple[int, dict]:
+        body = {"revision": revision, "recipe": small_recipe(**changes)}
+        return self.client_ada.call("PUT", self.path, body)
+
+    def test_every_revision_is_kept(self) -> None:
+        self.assertEqual(self._save(1, seed=5)[0], 200)
+        self.assertEqual(self._save(2, seed=6, name="Renamed")[1]["revision"], 3)
+        seeds = Revision.objects.filter(shot=self.shot).order_by("number")
+        self.assertEqual([kept.recipe.get("seed") for kept in seeds], [None, 5, 6])
+        self.assertEqual(self.client_ada.call("GET", self.path)[1]["name"], "Renamed")
+
+    def test_stale_is_refused_with_the_newer_one(self) -> None:
+        self._save(1, seed=5)
+        status, answer = self._save(1, seed=99)
+        self.assertEqual(status, 409)
+        self.assertEqual((answer["revision"], answer["recipe"]["seed"]), (2, 5))
+        self.shot.refresh_from_db()
+        self.assertEqual(self.shot.recipe["seed"], 5)
+        self.assertEqual(Revision.objects.filter(shot=self.shot).count(), 2)
+
+    def test_saving_the_same_makes_no_revision(self) -> None:
+        self.assertEqual(self._save(1)[1]["revision"], 1)
+        self.assertEqual(Revision.objects.filter(shot=self.shot).count(), 1)
+
+    def test_problems_change_nothing(self) -> None:
+        for recipe, path in (
+            (small_recipe(seed=-1), "seed"),
+            (small_recipe(layers=[{"id": "a", "name": "A", "source": {"kind": "x"}}]), "layers[0].source.kind"),
+            (small_recipe(canvas={"width": 10**9}), "canvas.width"),
+            ({}, "version"),
+        ):  # fmt: skip
+            body = {"revision": 1, "recipe": recipe}
+            status, answer = self.client_ada.call("PUT", self.path, body)
+            self.assertEqual(status, 422)
+            self.assertEqual(answer["problems"][0]["path"], path)
+            self.assertTrue(answer["problems"][0]["says"])
+        self.shot.refresh_from_db()
+        self.assertEqual((self.shot.revision, self.shot.recipe), (1, small_recipe()))
+
+    def test_what_is_no_json(self) -> None:
+        for body in (b"{", b"[" * 50_000, b'{"revision": 1, "recipe": {"seed": NaN}}'):
+            answer = self.client_ada.put(
+                f"/api/v1{self.path}", body, content_type="application/json"
+            )
+            self.assertIn(answer.status_code, (400, 422), body[:20])
+        self.shot.refresh_from_db()
+        self.assertEqual(self.shot.revision, 1)
+
+
+class Listing(TestCase):
+    def setUp(self) -> None:
+        self.ada = person("Ada")
+        self.client_ada = client_of(self.ada)
+
+    def test_create_list_open(self) -> None:
+        status, made = self.client_ada.call("POST", "/shots", {"recipe": small_recipe()})
+        self.assertEqual((status, made["revision"], made["plate"]), (201, 1, None))
+        [line] = self.client_ada.call("GET", "/shots")[1]
+        self.assertEqual((line["name"], line["width"], line["last"]), ("Spark", 64, 10))
+        self.assertEqual(self.client_ada.call("POST", "/shots", {"recipe": {}})[0], 422)
+
+    def test_duplicate_is_apart(self) -> None:
+        shot = shot_of(self.ada)
+        status, copy = self.client_ada.call("POST", f"/shots/{shot.id}/duplicate")
+        self.assertEqual((status, copy["name"], copy["revision"]), (201, "Spark copy", 1))
+        body = {"revision": 1, "recipe": small_recipe(seed=3)}
+        self.client_ada.call("PUT", f"/shots/{copy['id']}", body)
+        shot.refresh_from_db()
+        self.assertNotIn("seed", shot.recipe)
+
+    def test_delete_and_undo(self) -> None:
+        shot = shot_of(self.ada)
+        self.assertEqual(self.client_ada.call("DELETE", f"/shots/{shot.id}")[0], 204)
+        self.assertEqual(self.client_ada.call("GET", "/shots")[1], [])
+        self.assertEqual(self.client_ada.call("GET", f"/shots/{shot.id}")[0], 404)
+        self.assertEqual(self.client_ada.call("POST", f"/shots/{shot.id}/restore")[0], 200)
+        self.assertEqual(len(self.client_ada.call("GET", "/shots")[1]), 1)
+
+    def test_somebody_elses_shot_is_not_there(self) -> None:
+        shot = shot_of(self.ada)
+        other = client_of(person("Boris"))
+        self.assertEqual(other.call("GET", "/shots")[1], [])
+        body = {"revision": 1, "recipe": small_recipe(seed=9)}
+        order = {"shot": str(shot.id), "first": 1, "last": 2}
+        look = {
+            "bench": "b",
+            "order": 1,
+            "shot": str(shot.id),
+            "recipe": small_recipe(),
+            "pictures": [],
+        }
+        for method, path, sent in (
+            ("GET", f"/shots/{shot.id}", None),
+            ("PUT", f"/shots/{shot.id}", body),
+            ("DELETE", f"/shots/{shot.id}", None),
+            ("POST", f"/shots/{shot.id}/duplicate", None),
+            ("POST", f"/shots/{shot.id}/restore", None),
+            ("GET", f"/preview/thumbnails/{shot.id}.jpg", None),
+            ("POST", "/preview", look),
+            ("POST", "/renders", order),
+        ):
+            self.assertEqual(other.call(method, path, sent)[0], 404, f"{method} {path}")
+        self.assertEqual(Shot.objects.get(id=shot.id).recipe, small_recipe())
+
+
+class Published(TestCase):
+    def test_openapi_and_catalogue(self) -> None:
+        """The published description is the one that the front end's types were made from."""
+        published = client_of().call("GET", "/openapi.json")[1]
+        self.assertEqual(published, json.loads(OPENAPI.read_text()))
+        self.assertEqual(json.loads(json.dumps(api.get_openapi_schema())), published)
+
+    def test_catalogue(self) -> None:
+        catalogue = client_of().call("GET", "/catalogue")[1]
+        self.assertEqual([kind["name"] for kind in catalogue["sources"]], ["bolt"])
+        self.assertEqual(catalogue["blends"], ["normal", "add"])
+        self.assertIn("$defs", client_of().call("GET", "/recipe-schema")[1])
