@@ -73,7 +73,7 @@ def _test(words: list[str]) -> int:
     installing.install_browser()
     with Cluster("postgres-test", durable=False).running() as url:
         env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_CHROMIUM=str(installing.CHROMIUM))
-        return _python(["-m", "handful.studio.manage", "test", *(words or ["tests"])], env)
+        return _python(["-m", "handful.studio.manage", "test", "--no-input", *(words or ["tests"])], env)
 
 
 def _engine(command: str) -> Callable[[list[str]], int]:

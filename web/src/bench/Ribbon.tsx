@@ -66,10 +66,6 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
         aria-valuenow={frame}
         onPointerDown={scrub}
         onPointerMove={scrub}
-        onKeyDown={(event) => {
-          const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
-          if (by) set({ frame: Math.min(last, Math.max(first, frame + by)), playing: false })
-        }}
         className="relative mt-1 h-16 touch-none rounded-md select-none"
       >
         {Array.from({ length: MARKS }, (_, i) =>

@@ -66,11 +66,13 @@ function setEdge(edge: 'first' | 'last') {
   change(name, changeLayer(recipe, layer.id, span))
 }
 
-/** Keys that the focused control uses itself. */
+const WALKS = '[data-arrows], [role=radio]'
+
+/** Keys that the focused control uses itself. Space plays unless a button was reached by keyboard. */
 function isTaken(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement
-  if (target.closest('input, select, textarea, [role=menu], [role=dialog], [role=slider]'))
-    return true
-  if (event.key === ' ') return target.closest('button, a') !== null
-  return event.key.startsWith('Arrow') && target.closest('[data-arrows]') !== null
+  if (target.closest('input, select, textarea, [role=menu], [role=dialog]')) return true
+  if (event.key === ' ') return target.matches('button:focus-visible, a:focus-visible')
+  if (event.key.startsWith('Arrow')) return target.closest(WALKS) !== null
+  return false
 }

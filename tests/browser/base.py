@@ -1,0 +1,110 @@
+"""The real interface, served as it is shipped, in Debian's Chromium."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from django.db import connection
+from django.test import LiveServerTestCase, override_settings
+from PIL import Image
+from playwright.sync_api import Locator, Page, sync_playwright
+
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+MOST_MILLISECONDS = 30_000
+
+
+class BrowserTest(LiveServerTestCase):
+    """A page at 1280 x 800 on a server in demo mode, with folders that go with the test.
+
+    Errors that the page reports to its console fail the test.
+    """
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        changed = override_settings(
+            DEMO=True, MEDIA_ROOT=self.folder / "media", RENDERS_ROOT=self.folder / "renders"
+        )
+        changed.enable()
+        self.addCleanup(changed.disable)
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+        player = sync_playwright().start()
+        self.addCleanup(player.stop)
+        chromium = os.environ["HANDFUL_CHROMIUM"]
+        self.browser = player.chromium.launch(executable_path=chromium, args=ARGUMENTS)
+        self.addCleanup(self.browser.close)
+        self.complaints: list[str] = []
+        self.page = self.new_page()
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.complaints, [])
+
+    def new_page(self) -> Page:
+        """Another page of the same person's browser, signed in only if this one is."""
+        if not hasattr(self, "context"):
+            self.context = self.browser.new_context(
+                viewport={"width": 1280, "height": 800}, accept_downloads=True
+            )
+        page = self.context.new_page()
+        page.set_default_timeout(MOST_MILLISECONDS)
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        page.on("console", self._listen)
+        return page
+
+    def _listen(self, message: Any) -> None:
+        if message.type == "error" and "409 (Conflict)" not in message.text:
+            self.complaints.append(message.text)
+
+    def sign_in(self) -> None:
+        """Open the program and continue as the demo artist."""
+        self.page.goto(self.live_server_url)
+        self.page.get_by_role("button", name="Continue as the demo artist").click()
+        self.page.get_by_role("button", name="New shot").first.wait_for()
+
+    def saved(self, page: Page) -> None:
+        """Wait until the bench says that all is saved."""
+        page.get_by_role("status").get_by_text("Saved", exact=True).wait_for()
+
+    def worker(self) -> subprocess.Popen[bytes]:
+        """A render worker on the test's database and folders."""
+        facts = connection.settings_dict
+        env = os.environ | {
+            "HANDFUL_DATABASE_URL": "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(
+                **facts
+            ),
+            "HANDFUL_RENDERS": str(self.folder / "renders"),
+        }
+        worker = subprocess.Popen([sys.executable, "-m", "handful.studio.manage", "work"], env=env)
+
+        def stop() -> None:
+            worker.kill()
+            worker.wait()
+
+        self.addCleanup(stop)
+        return worker
+
+    def pixels(self, locator: Locator) -> np.ndarray:
+        """What a part of the page shows, as 8-bit RGB."""
+        path = self.folder / "part.png"
+        locator.screenshot(path=path)
+        with Image.open(path) as image:
+            return np.asarray(image.convert("RGB")).astype(int)
+
+    def wait_until(self, holds: Callable[[], bool], what: str) -> None:
+        """Wait until the page has come so far."""
+        for _ in range(MOST_MILLISECONDS // 50):
+            if holds():
+                return
+            self.page.wait_for_timeout(50)
+        self.fail(f"waited too long for {what}")

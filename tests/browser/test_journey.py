@@ -1,0 +1,210 @@
+"""The whole way: sign in, open the demo shot, change it, play it, render it, and look at the files."""
+
+import io
+import json
+import zipfile
+from pathlib import Path
+
+import numpy as np
+import OpenEXR
+from django.core.management import call_command
+
+from handful.studio.demo.management.commands import load_demo
+from handful.studio.shots.models import Revision, Shot
+from tests.browser.base import BrowserTest
+
+
+class Journey(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self._load_short_demo()
+        self.sign_in()
+
+    def _load_short_demo(self) -> None:
+        """The demo shot, cut to a dozen frames around the strike."""
+        recipe = json.loads((load_demo.RECIPES / "mast-strike.json").read_text())
+        recipe["canvas"] |= {"first": 1006, "last": 1017}
+        recipes = self.folder / "recipes"
+        recipes.mkdir()
+        (recipes / "mast-strike.json").write_text(json.dumps(recipe))
+        real, load_demo.RECIPES = load_demo.RECIPES, recipes
+        self.addCleanup(setattr, load_demo, "RECIPES", real)
+        call_command("load_demo")
+
+    def test_from_sign_in_to_files(self) -> None:
+        page = self.page
+        page.get_by_role("link", name="Open Mast strike").click()
+        frame = page.get_by_role("img", name="Frame of Mast strike")
+        self.wait_until(lambda: self.pixels(frame).max() > 240, "the strike to show")
+
+        page.get_by_role("radio", name="Black").click()
+        self.wait_until(lambda: np.median(self.pixels(frame)) < 12, "the plate to go")
+        before = self.pixels(frame)
+        point = page.get_by_role("button", name="Point mast")
+        box = point.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 12, box["y"] + 12)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 112, box["y"] + 132, steps=8)
+        page.mouse.up()
+        moved = point.bounding_box()
+        assert moved is not None
+        self.assertAlmostEqual(moved["x"] - box["x"], 100, delta=1)
+        self.wait_until(
+            lambda: np.abs(self.pixels(frame) - before).mean() > 1, "the strike to follow"
+        )
+
+        width = page.get_by_role("button", name="width: 2.5 px")
+        width.click()
+        page.get_by_label("Value").fill("9")
+        page.get_by_label("Value").press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="width: 9 px").wait_for()
+        self.saved(page)
+        shot = Shot.objects.get()
+        self.assertEqual(shot.recipe["layers"][0]["source"]["width"], 9)
+        start = shot.recipe["points"][1]["at"]["start"]
+        self.assertAlmostEqual(start[0], 1312 + 100 * 1920 / frame.bounding_box()["width"], delta=3)
+        self.assertGreaterEqual(Revision.objects.filter(shot=shot).count(), 2)
+
+        computed = page.get_by_test_id("computed")
+        self.wait_until(lambda: computed.text_content() == "12 of 12 computed", "all frames")
+        page.get_by_role("slider", name="Frame").focus()
+        page.keyboard.press("Home")
+        page.keyboard.press("Space")
+        number = page.get_by_label("Go to frame")
+        self.wait_until(lambda: int(number.input_value()) >= 1010, "frames to play")
+        page.get_by_role("button", name="Stop", exact=True).click()
+
+        page.get_by_role("button", name="Render…").click()
+        page.get_by_label("First frame").fill("1010")
+        page.get_by_label("Last frame").fill("1012")
+        page.get_by_label("Last frame").press("Enter")
+        page.get_by_role("button", name="Render 3 frames").click()
+        card = page.get_by_role("listitem", name="Render of Mast strike")
+        card.get_by_text("Waiting for a worker").wait_for()
+        self.worker()
+        card.get_by_role("status").filter(has_text="Done").wait_for()
+        page.get_by_role("img", name="Rendered frame 1010").wait_for()
+        with page.expect_download() as download:
+            card.get_by_role("link", name="Download").click()
+        self._check_files(Path(download.value.path()).read_bytes())
+
+    def _check_files(self, archive: bytes) -> None:
+        """Size, cover and light of the downloaded frames."""
+        with zipfile.ZipFile(io.BytesIO(archive)) as files:
+            names = [f"mast-strike.{frame}.exr" for frame in (1010, 1011, 1012)]
+            self.assertEqual(files.namelist(), names)
+            files.extractall(self.folder / "download")
+        for name in names:
+            with OpenEXR.File(str(self.folder / "download" / name)) as file:
+                pixels = file.channels()["RGBA"].pixels.astype(np.float32)
+                self.assertEqual(file.header()["framesPerSecond"], 25)
+            self.assertEqual(pixels.shape, (1080, 1920, 4))
+            light, cover = pixels[..., :3].max(axis=2), pixels[..., 3]
+            self.assertGreater(light.max(), 8, "the core is brighter than white")
+            self.assertLess(np.median(light), 0.2, "most of the canvas is dark")
+            self.assertLessEqual(cover.max(), 1)
+            np.testing.assert_array_less(np.minimum(light, 1) - 2e-3, cover)
+
+
+class Undo(BrowserTest):
+    def test_back_and_forth(self) -> None:
+        """A drag is one step back; undo and redo bring the value back and forth, and are saved."""
+        self.sign_in()
+        page = self.page
+        page.get_by_role("button", name="New shot").first.click()
+        value = page.get_by_role("button", name="branch reach:")
+        self.assertIn("35 %", value.get_attribute("aria-label") or "")
+        box = value.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 4, box["y"] + 6)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 84, box["y"] + 6, steps=10)
+        page.mouse.up()
+        page.get_by_role("button", name="branch reach: 55 %").wait_for()
+        value.focus()
+        page.keyboard.press("ArrowUp")
+        page.get_by_role("button", name="branch reach: 56 %").wait_for()
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        page.get_by_role("button", name="branch reach: 35 %").wait_for()
+        page.keyboard.press("Shift+Control+z")
+        page.get_by_role("button", name="branch reach: 55 %").wait_for()
+        self.saved(page)
+        self.assertEqual(Shot.objects.get().recipe["layers"][0]["source"]["branch_reach"], 55)
+
+    def test_a_value_that_moves(self) -> None:
+        """A value set to a rate says so, and the recipe holds the rate."""
+        self.sign_in()
+        page = self.page
+        page.get_by_role("button", name="New shot").first.click()
+        page.get_by_role("button", name="width:").first.click()
+        page.get_by_role("radio", name="Rate").click()
+        page.get_by_label("Changes by").fill("3")
+        page.get_by_label("Changes by").press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="width: 3 px /s, moves by rate").wait_for()
+        self.saved(page)
+        self.assertEqual(
+            Shot.objects.get().recipe["layers"][0]["source"]["width"],
+            {"moves": "rate", "start": 2.5, "per_second": 3},
+        )
+
+
+class Shots(BrowserTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.page.get_by_role("button", name="New shot").first.click()
+        self.page.get_by_text("Strikes from").wait_for()
+        self.page.get_by_role("link", name="Shots").click()
+        self.page.get_by_role("link", name="Open Strike 1").wait_for()
+
+    def test_duplicate_delete_undo(self) -> None:
+        page = self.page
+        page.get_by_role("button", name="More for Strike 1").click()
+        page.get_by_role("menuitem", name="Duplicate").click()
+        page.get_by_role("link", name="Open Strike 1 copy").wait_for()
+        page.get_by_role("button", name="More for Strike 1 copy").click()
+        page.get_by_role("menuitem", name="Delete").click()
+        page.get_by_text("Deleted Strike 1 copy.").wait_for()
+        page.get_by_role("link", name="Open Strike 1 copy").wait_for(state="detached")
+        page.get_by_role("button", name="Undo").click()
+        page.get_by_role("link", name="Open Strike 1 copy").wait_for()
+
+    def test_two_tabs_never_overwrite_silently(self) -> None:
+        """The second to save is told, and chooses; both versions stay as revisions."""
+        other = self.new_page()
+        for page in (self.page, other):
+            page.goto(f"{self.live_server_url}/shots/{Shot.objects.get().id}")
+            page.get_by_text("Strikes from").wait_for()
+        self.page.get_by_role("button", name="branches:").focus()
+        self.page.keyboard.press("ArrowUp")
+        self.saved(self.page)
+        other.get_by_role("button", name="finest:").focus()
+        other.keyboard.press("ArrowUp")
+        other.get_by_role("heading", name="This shot was saved elsewhere").wait_for()
+        self.assertNotIn("finest", Shot.objects.get().recipe["layers"][0]["source"])
+        other.get_by_role("button", name="Save mine on top").click()
+        self.saved(other)
+        self.assertIn("finest", Shot.objects.get().recipe["layers"][0]["source"])
+        self.assertEqual(Revision.objects.count(), 3)
+
+    def test_layers_and_steps(self) -> None:
+        """A layer and a step are added from the catalogue, switched off, and mixed by a blend."""
+        page = self.page
+        page.get_by_role("link", name="Open Strike 1").click()
+        page.get_by_role("button", name="New layer").click()
+        page.get_by_role("menuitem", name="Bolt").click()
+        page.get_by_role("img", name="Picture of Bolt 2").wait_for()
+        page.get_by_role("button", name="How Bolt 2 mixes: add").click()
+        page.get_by_role("radio", name="normal").click()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Add a step").click()
+        page.get_by_role("menuitem", name="Glow").click()
+        page.get_by_role("region", name="Glow").nth(1).get_by_role("button", name="on").click()
+        self.saved(page)
+        layer = Shot.objects.get().recipe["layers"][1]
+        self.assertEqual((layer["blend"], len(layer["steps"])), ("normal", 2))
+        self.assertFalse(layer["steps"][1]["on"])
