@@ -7,11 +7,12 @@ import os
 import subprocess
 import sys
 from collections.abc import Callable
+from pathlib import Path
 
 from launcher import installing
 from launcher.cluster import Cluster
 from launcher.demo import run_demo
-from launcher.places import PYTHON, Trouble, surroundings
+from launcher.places import PYTHON, ROOT, VENV, WEB, Trouble, surroundings
 
 _HELP = """\
 usage: ./handful COMMAND [...]
@@ -28,6 +29,7 @@ usage: ./handful COMMAND [...]
   manage ...           Django's management commands
   python ...           the project's own interpreter
   setup                install and build everything, start nothing
+  lint                 formatting, lint, types and the import contract, of both languages
 """
 
 
@@ -73,7 +75,25 @@ def _test(words: list[str]) -> int:
     installing.install_browser()
     with Cluster("postgres-test", durable=False).running() as url:
         env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_CHROMIUM=str(installing.CHROMIUM))
-        return _python(["-m", "handful.studio.manage", "test", "--no-input", *(words or ["tests"])], env)
+        return _python(
+            ["-m", "handful.studio.manage", "test", "--no-input", *(words or ["tests"])], env
+        )
+
+
+def _lint(_: list[str]) -> int:
+    _setup([])
+    tools = VENV / "bin"
+    checks: list[tuple[list[str], Path]] = [
+        ([str(tools / "ruff"), "format", "--check", "."], ROOT),
+        ([str(tools / "ruff"), "check", "."], ROOT),
+        ([str(tools / "mypy")], ROOT),
+        ([str(tools / "lint-imports")], ROOT),
+        (["npm", "run", "--silent", "lint"], WEB),
+        (["npm", "run", "--silent", "types"], WEB),
+    ]
+    return max(
+        subprocess.run(words, cwd=place, env=surroundings()).returncode for words, place in checks
+    )
 
 
 def _engine(command: str) -> Callable[[list[str]], int]:
@@ -130,4 +150,5 @@ _COMMANDS: dict[str, Callable[[list[str]], int]] = {
     "manage": _manage,
     "python": _interpreter,
     "setup": _setup,
+    "lint": _lint,
 }
