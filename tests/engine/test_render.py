@@ -132,6 +132,7 @@ class Keys(TestCase):
         data = demo_data()
         for layer in data["layers"]:
             layer["source"] |= {"boil": 0, "core_light": 3, "edge_light": -1}
+            layer["opacity"] = 80
         for point in data["points"]:
             point["at"] = point["at"]["start"]
         return data

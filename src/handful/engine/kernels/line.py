@@ -92,33 +92,47 @@ def held_by_grid(
     return widened, light * radius / widened
 
 
+_HALF_HOT = 0.15
+"""Share of its full light at which a core is about halfway from its dim colour to its own."""
+
+
 @compiled
 def _light_rows(
     first: int,
     last: int,
     core: Matte,
     edge: Matte,
-    core_light: NDArray[np.float32],
-    edge_light: NDArray[np.float32],
+    hot: NDArray[np.float32],
+    dim: NDArray[np.float32],
+    around: NDArray[np.float32],
     picture: Picture,
 ) -> None:
+    half = np.float32(_HALF_HOT)
+    one = np.float32(1.0)
     for y in range(first, last):
         for x in range(picture.shape[1]):
             inner, outer = core[y, x], edge[y, x]
+            heat = inner * (one + half) / (inner + half)
             for c in range(3):
-                picture[y, x, c] = inner * core_light[c] + outer * edge_light[c]
-            picture[y, x, 3] = min(np.float32(1.0), inner)
+                colour = dim[c] + (hot[c] - dim[c]) * heat
+                picture[y, x, c] = inner * colour + outer * around[c]
+            picture[y, x, 3] = min(one, inner)
 
 
 def light_lines(
     core: Matte,
     edge: Matte,
-    core_light: NDArray[np.float32],
-    edge_light: NDArray[np.float32],
+    hot: NDArray[np.float32],
+    dim: NDArray[np.float32],
+    around: NDArray[np.float32],
     picture: Picture,
 ) -> None:
-    """Fill a picture from two planes of lines: RGB by their lights `(3,)`, cover by the core."""
-    in_bands(_light_rows, picture.shape[0], core, edge, core_light, edge_light, picture)
+    """Fill a picture from two planes of lines; cover is the core's.
+
+    Lights are RGB `(3,)`: the core is `hot` at full light and turns to `dim` as it fades, as what
+    glows does; the edge is `around`.
+    """
+    in_bands(_light_rows, picture.shape[0], core, edge, hot, dim, around, picture)
 
 
 def averaged(lines: NDArray[np.float64], finer: int) -> NDArray[np.float64]:

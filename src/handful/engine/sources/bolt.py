@@ -103,7 +103,9 @@ class Bolt(Source):
         usual=(-2, 8),
         help="Brightness of the core above white.",
     )
-    edge: Colour = setting("#9fc3ff", help="Colour of the light around the core.")
+    edge: Colour = setting(
+        "#9fc3ff", help="Colour of the light around the core, and of a core that fades."
+    )
     edge_light: float = setting(
         -1,
         unit="stops",
@@ -153,6 +155,7 @@ class Bolt(Source):
             _plane(core, region, finer),
             _plane(edge, region, finer),
             _light(self.core, self.core_light),
+            _light(self.edge, self.core_light),
             _light(self.edge, self.edge_light),
             pixels,
         )

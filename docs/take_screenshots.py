@@ -1,0 +1,53 @@
+"""Refresh docs/screenshots from a running, fresh demo: `./handful python docs/take_screenshots.py`."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8420"
+FOLDER = Path(__file__).parent / "screenshots"
+ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+def main() -> None:
+    """Walk through the main views, keeping a picture of each."""
+    with sync_playwright() as player:
+        browser = player.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(ADDRESS)
+        page.get_by_role("button", name="Continue as the demo artist").wait_for()
+        _keep(page, "sign-in")
+        page.get_by_role("button", name="Continue as the demo artist").click()
+        page.get_by_role("link", name="Open Mast strike").hover(position={"x": 60, "y": 60})
+        page.wait_for_timeout(3000)
+        _keep(page, "shots")
+        page.get_by_role("link", name="Open Mast strike").click()
+        page.get_by_text("75 of 75 computed").wait_for(timeout=120_000)
+        _keep(page, "bench")
+        page.get_by_role("radio", name="Black").click()
+        page.get_by_role("button", name="wander:").click()
+        page.wait_for_timeout(3000)
+        _keep(page, "bench-value")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Render…").click()
+        page.get_by_label("First frame").fill("1008")
+        page.get_by_label("Last frame").fill("1024")
+        page.get_by_label("Last frame").press("Enter")
+        page.wait_for_timeout(500)
+        _keep(page, "render")
+        page.get_by_role("button", name="Render 17 frames").click()
+        page.get_by_text("of 17 frames").wait_for()
+        page.wait_for_timeout(4000)
+        _keep(page, "renders")
+        browser.close()
+
+
+def _keep(page: Page, name: str) -> None:
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,1 @@
+"""The launcher: clear sentences where it cannot go on, and a database that starts and stops."""
