@@ -1,7 +1,7 @@
 import { useState } from 'react'
-import type { Place } from '../recipe/edits'
+import { changeNode, type Place } from '../recipe/edits'
 import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
-import type { KindEntry, Node } from '../recipe/types'
+import { type KindEntry, type Node, type Setting, valueIn } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
 
@@ -21,6 +21,16 @@ export function Card({ kind, node, place, isOn = true, onSwitch, onRemove }: Pro
   const seed = beside.find((setting) => setting.name === 'seed')
   const others = beside.filter((setting) => setting !== seed)
 
+  const show = (setting: Setting) => (
+    <SettingValue
+      key={setting.name}
+      setting={setting}
+      value={valueIn(node, setting)}
+      id={`${place.layer} ${place.step ?? ''} ${setting.name}`}
+      onPut={(recipe, value) => changeNode(recipe, place, { [setting.name]: value })}
+    />
+  )
+
   return (
     <section
       aria-label={kind.title}
@@ -31,11 +41,7 @@ export function Card({ kind, node, place, isOn = true, onSwitch, onRemove }: Pro
           {kind.title}
         </h2>
         <span className="ml-auto text-sm text-quiet">
-          {seed && (
-            <>
-              seed <SettingValue setting={seed} node={node} place={place} />
-            </>
-          )}
+          {seed && <>seed {show(seed)}</>}
           {onSwitch && (
             <button
               type="button"
@@ -63,18 +69,7 @@ export function Card({ kind, node, place, isOn = true, onSwitch, onRemove }: Pro
         )}
       </div>
       <p className="leading-[1.75] text-quiet">
-        {sentenceOf(kind).map((part) =>
-          'words' in part ? (
-            part.words
-          ) : (
-            <SettingValue
-              key={part.setting.name}
-              setting={part.setting}
-              node={node}
-              place={place}
-            />
-          ),
-        )}
+        {sentenceOf(kind).map((part) => ('words' in part ? part.words : show(part.setting)))}
       </p>
       {others.length > 0 && (
         <button
@@ -93,9 +88,7 @@ export function Card({ kind, node, place, isOn = true, onSwitch, onRemove }: Pro
               <dt className="text-quiet" title={setting.help}>
                 {spoken(setting.name)}
               </dt>
-              <dd className="text-right">
-                <SettingValue setting={setting} node={node} place={place} />
-              </dd>
+              <dd className="text-right">{show(setting)}</dd>
             </div>
           ))}
         </dl>

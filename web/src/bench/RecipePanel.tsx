@@ -2,9 +2,25 @@ import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { addStep, changeLayer, changeNode, removeStep } from '../recipe/edits'
+import type { Layer, Setting } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { Card } from './Card'
+import { SettingValue } from './SettingValue'
 import { useBench } from './store'
+
+/** A layer's own value, which no kind declares. */
+const OPACITY: Setting = {
+  name: 'opacity',
+  type: 'number',
+  default: 100,
+  help: 'How much of the layer is mixed in.',
+  unit: '%',
+  least: 0,
+  most: 100,
+  usual: null,
+  choices: [],
+  moves: ['rate'],
+}
 
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {
@@ -50,6 +66,17 @@ export function RecipePanel() {
         />
         <span className="text-sm text-quiet">
           {layer.source.kind} · frames {first}–{last}
+        </span>
+        <span className="ml-auto text-sm whitespace-nowrap text-quiet">
+          at{' '}
+          <SettingValue
+            setting={OPACITY}
+            value={layer.opacity ?? 100}
+            id={`${layer.id} opacity`}
+            onPut={(all, value) =>
+              changeLayer(all, layer.id, { opacity: value as Layer['opacity'] })
+            }
+          />
         </span>
       </div>
       {source && <Card kind={source} node={layer.source} place={{ layer: layer.id }} />}

@@ -1,8 +1,7 @@
 import { Popover } from 'radix-ui'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
-import { changeNode, type Place } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
-import { isMove, type Node, type Setting, type Value, valueIn } from '../recipe/types'
+import { isMove, type Recipe, type Setting, type Value } from '../recipe/types'
 import { valueText } from '../recipe/wording'
 import { MoveMark } from './MoveMark'
 import { clamped, rangeOf, stepOf } from './ranges'
@@ -14,23 +13,23 @@ const PX_FOR_RANGE = 400
 
 interface Props {
   setting: Setting
-  node: Node
-  place: Place
+  value: Value
+  /** What keeps this value apart from every other, for undo. */
+  id: string
+  onPut(recipe: Recipe, value: Value): Recipe
 }
 
 /** A value in a sentence: drag on it, use the arrow keys, or open it. */
-export function SettingValue({ setting, node, place }: Props) {
+export function SettingValue({ setting, value, id, onPut }: Props) {
   const { edit, finish } = useEdit()
   const [open, setOpen] = useState(false)
   const [typed, setTyped] = useState<string>()
   const drag = useRef<{ x: number; from: number; dragging: boolean }>(undefined)
-  const value = valueIn(node, setting)
   const number = draggable(value, setting)
-  const gesture = `${place.layer} ${place.step ?? ''} ${setting.name}`
   const name = spoken(setting.name)
 
   function put(next: Value, during?: string) {
-    edit(`change ${name}`, (recipe) => changeNode(recipe, place, { [setting.name]: next }), during)
+    edit(`change ${name}`, (recipe) => onPut(recipe, next), during)
   }
   function putNumber(next: number, during?: string) {
     const rounded = Math.round(next / stepOf(setting)) * stepOf(setting)
@@ -52,7 +51,7 @@ export function SettingValue({ setting, node, place }: Props) {
     begun.dragging = true
     const [least, most] = rangeOf(setting)
     const pace = event.shiftKey ? 0.1 : event.altKey ? 5 : 1
-    putNumber(begun.from + (px * pace * (most - least)) / PX_FOR_RANGE, gesture)
+    putNumber(begun.from + (px * pace * (most - least)) / PX_FOR_RANGE, id)
   }
   function release() {
     if (drag.current?.dragging) {
