@@ -67,7 +67,8 @@ export function SettingValue({ setting, value, id, onPut }: Props) {
     const way = ways[event.key]
     if (way) {
       event.preventDefault()
-      putNumber(number + way * stepOf(setting) * (event.shiftKey ? 1 : 10))
+      const steps = event.shiftKey || setting.type === 'whole' ? 1 : 10
+      putNumber(number + way * stepOf(setting) * steps)
     } else if (/^[\d.,-]$/.test(event.key)) {
       event.preventDefault()
       setTyped(event.key)

@@ -2,7 +2,6 @@ import { useDocument } from '../recipe/document'
 import { elapsedAt, placeAt } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import { type Follow, isMove, type Rate, type Setting, type Value, type XY } from '../recipe/types'
-import { readNumber } from '../recipe/wording'
 import { Button } from '../ui/Button'
 import { SelectField, TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
@@ -110,7 +109,6 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
   }
   const number = value as number
   const [least, most] = rangeOf(setting)
-  const start = typed === undefined ? number : (readNumber(typed) ?? number)
   return (
     <>
       <Slider
@@ -124,8 +122,8 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
       />
       <NumberField
         label="Value"
-        autoFocus={typed !== undefined}
-        value={start}
+        typed={typed}
+        value={number}
         unit={setting.unit}
         onChange={(next) =>
           onChange(clamped(setting.type === 'whole' ? Math.round(next) : next, setting))

@@ -1,20 +1,25 @@
-import { useEffect, useId, useState } from 'react'
+import { useEffect, useId, useRef, useState } from 'react'
 import { readNumber } from '../recipe/wording'
 
 interface Props {
   label: string
   value: number
   unit?: string
-  autoFocus?: boolean
+  /** What was typed to get here; the field begins with it. */
+  typed?: string
   onChange(value: number): void
 }
 
 /** A number that is taken once it can be read as one: on Enter, or on leaving the field. */
-export function NumberField({ label, value, unit, autoFocus, onChange }: Props) {
+export function NumberField({ label, value, unit, typed, onChange }: Props) {
   const id = useId()
-  const [text, setText] = useState(String(value))
+  const [text, setText] = useState(typed ?? String(value))
   const [wrong, setWrong] = useState(false)
-  useEffect(() => setText(String(Math.round(value * 1000) / 1000)), [value])
+  const shown = useRef(value)
+  useEffect(() => {
+    if (shown.current !== value) setText(String(Math.round(value * 1000) / 1000))
+    shown.current = value
+  }, [value])
 
   function take() {
     const number = readNumber(text)
@@ -30,12 +35,12 @@ export function NumberField({ label, value, unit, autoFocus, onChange }: Props) 
       <div className="flex items-center gap-2">
         <input
           id={id}
-          // biome-ignore lint/a11y/noAutofocus: the editor was just opened to change this number
-          autoFocus={autoFocus}
+          // biome-ignore lint/a11y/noAutofocus: the editor was opened by typing into it
+          autoFocus={typed !== undefined}
           value={text}
           inputMode="decimal"
           aria-invalid={wrong}
-          onFocus={(event) => event.target.select()}
+          onFocus={(event) => typed === undefined && event.target.select()}
           onChange={(event) => setText(event.target.value)}
           onBlur={take}
           onKeyDown={(event) => event.key === 'Enter' && take()}

@@ -39,7 +39,7 @@ def read_display_still(path: Path, width: int, height: int) -> NDArray[np.uint8]
     none to be read.
     """
     flags = cv2.IMREAD_REDUCED_COLOR_2 if width <= MOST_REDUCED_WIDTH else cv2.IMREAD_COLOR
-    levels = cv2.imread(str(path), flags)
+    levels = cv2.imread(str(path), flags) if path.is_file() else None
     if levels is None:
         raise OSError(f"{path} is not a picture that can be read")
     if levels.shape[:2] != (height, width):

@@ -92,7 +92,7 @@ def held_by_grid(
     return widened, light * radius / widened
 
 
-_HALF_HOT = 0.15
+_HALF_HOT = 0.08
 """Share of its full light at which a core is about halfway from its dim colour to its own."""
 
 

@@ -1,0 +1,206 @@
+"""The bench by hand and by keyboard, and what it shows when something goes wrong."""
+
+import numpy as np
+from playwright.sync_api import Locator, Route
+
+from handful.studio.shots.models import Shot
+from tests.browser.base import BrowserTest
+
+
+class OnBench(BrowserTest):
+    """On the bench of a new shot, its first picture there."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.page.get_by_role("button", name="New shot").first.click()
+        self.frame = self.page.get_by_role("img", name="Frame of Strike 1")
+        self.wait_until(lambda: self.pixels(self.frame).max() > 240, "the first picture")
+
+    def source(self) -> dict:
+        """The saved source of the first layer."""
+        self.saved(self.page)
+        return Shot.objects.get().recipe["layers"][0]["source"]
+
+    def value(self, name: str) -> Locator:
+        """A value in a sentence, by the setting's name."""
+        return self.page.get_by_role("button", name=f"{name}:", exact=False).first
+
+    def changes(self, before: np.ndarray) -> None:
+        """Wait until the picture differs from what it was."""
+        self.wait_until(lambda: np.abs(self.pixels(self.frame) - before).mean() > 0.3, "a change")
+
+
+class Looking(OnBench):
+    def test_backgrounds_channels_exposure(self) -> None:
+        """Each changes the picture and none the recipe."""
+        page = self.page
+        corner = lambda: self.pixels(self.frame)[-40:-20, 20:40].reshape(-1, 3).mean(0)  # noqa: E731
+        page.get_by_role("radio", name="Grey").click()
+        self.wait_until(lambda: 110 < corner()[0] < 126, "middle grey")
+        page.get_by_role("radio", name="Check").click()
+        self.wait_until(lambda: np.ptp(self.pixels(self.frame)[-60:-20, 20:60]) > 30, "the check")
+        page.get_by_role("radio", name="Cover").click()
+        self.wait_until(lambda: corner().max() < 12, "the cover")
+        cover = self.pixels(self.frame)[150:300]
+        self.assertLess(int(np.ptp(cover, axis=2).max()), 12, "cover is grey")
+        page.get_by_role("radio", name="Light").click()
+        self.wait_until(lambda: np.ptp(self.pixels(self.frame), axis=2).max() > 60, "colour")
+        dim = self.pixels(self.frame)
+        for _ in range(4):
+            page.get_by_role("button", name="Brighter by half a stop").click()
+        self.wait_until(lambda: self.pixels(self.frame).mean() > 1.3 * dim.mean(), "two stops")
+        page.get_by_role("button", name="+2 stops").click()
+        page.get_by_text("± 0 stops").wait_for()
+        self.saved(page)
+        self.assertEqual(Shot.objects.get().revision, 1)
+
+    def test_keys(self) -> None:
+        """Frames by keys, a layer's span by B and E, undone by Ctrl Z."""
+        page = self.page
+        number = page.get_by_label("Go to frame")
+        page.keyboard.press("Home")
+        self.assertEqual(number.input_value(), "1001")
+        page.keyboard.press("ArrowRight")
+        page.keyboard.press("Shift+ArrowRight")
+        self.assertEqual(number.input_value(), "1012")
+        page.keyboard.press("b")
+        page.get_by_text("frames 1012–1050").wait_for()
+        page.keyboard.press("End")
+        page.keyboard.press("ArrowLeft")
+        page.keyboard.press("e")
+        page.get_by_text("frames 1012–1049").wait_for()
+        self.source()
+        layer = Shot.objects.get().recipe["layers"][0]
+        self.assertEqual((layer["first"], layer["last"]), (1012, 1049))
+        page.keyboard.press("g")
+        page.keyboard.type("1020")
+        page.keyboard.press("Enter")
+        self.assertEqual(number.input_value(), "1020")
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        page.get_by_text("frames 1001–1050").wait_for()
+        page.keyboard.press("?")
+        page.get_by_role("dialog", name="Keys").wait_for()
+
+
+class Editing(OnBench):
+    def test_every_type_of_value(self) -> None:
+        """A colour, a choice, a whole number, a hidden setting and the opacity are changed and kept."""
+        page, before = self.page, self.pixels(self.frame)
+        self.value("edge").click()
+        page.get_by_label("sRGB").fill("#ff2200")
+        page.get_by_label("sRGB").press("Tab")
+        page.keyboard.press("Escape")
+        self.value("far end").click()
+        page.get_by_role("radio", name="free").click()
+        page.keyboard.press("Escape")
+        self.value("branches").focus()
+        page.keyboard.type("12")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="4 more settings").click()
+        self.value("forks").focus()
+        page.keyboard.press("ArrowDown")
+        self.value("opacity").focus()
+        page.keyboard.press("ArrowDown")
+        self.changes(before)
+        source = self.source()
+        self.assertEqual((source["edge"], source["far_end"]), ("#ff2200", "free"))
+        self.assertEqual(source["branches"], 12)
+        self.assertEqual(source["forks"], 1)
+        self.assertEqual(Shot.objects.get().recipe["layers"][0]["opacity"], 99)
+
+    def test_a_point_by_keyboard(self) -> None:
+        """Arrow keys move a point by a px, with Shift by ten."""
+        page = self.page
+        page.get_by_role("button", name="Point to").focus()
+        page.keyboard.press("ArrowLeft")
+        page.keyboard.press("Shift+ArrowDown")
+        self.source()
+        self.assertEqual(Shot.objects.get().recipe["points"][1]["at"], [1239, 940])
+
+    def test_an_end_of_its_own(self) -> None:
+        """An end that no longer follows a point gets a handle of its own."""
+        page = self.page
+        self.value("start").click()
+        page.get_by_role("radio", name="Still").click()
+        page.keyboard.press("Escape")
+        handle = page.get_by_role("button", name="Point start")
+        box = handle.bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 12, box["y"] + 12)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 52, box["y"] + 12, steps=4)
+        page.mouse.up()
+        start = self.source()["start"]
+        self.assertGreater(start[0], 640 + 60)
+        self.assertAlmostEqual(start[1], 90, delta=0.2)
+
+    def test_what_cannot_be_read_is_not_taken(self) -> None:
+        """Nonsense typed as a number is said to be one, and changes nothing."""
+        page = self.page
+        self.value("width").click()
+        page.get_by_label("Value").fill("wide")
+        page.get_by_label("Value").press("Enter")
+        page.get_by_text("Write a number, as 12.5.").wait_for()
+        page.get_by_label("Value").fill("99999")
+        page.get_by_label("Value").press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="width: 200 px").wait_for()
+        self.assertEqual(self.source()["width"], 200)
+
+
+class Trouble(OnBench):
+    def tearDown(self) -> None:
+        self.complaints = [line for line in self.complaints if "Failed to load" not in line]
+        super().tearDown()
+
+    def test_server_away_and_back(self) -> None:
+        """While the server is away the bench says so and keeps the work; then it saves by itself."""
+        page = self.page
+
+        def away(route: Route) -> None:
+            route.abort()
+
+        page.route("**/api/v1/**", away)
+        self.value("branches").focus()
+        page.keyboard.press("ArrowUp")
+        page.get_by_text("Not saved.").wait_for()
+        page.get_by_text("The server does not answer").first.wait_for()
+        self.assertNotIn("branches", Shot.objects.get().recipe["layers"][0]["source"])
+        page.unroute("**/api/v1/**", away)
+        self.assertEqual(self.source()["branches"], 8)
+        page.get_by_role("alert").wait_for(state="detached")
+
+    def test_signed_out_elsewhere(self) -> None:
+        """A session that has ended leads to the sign-in screen."""
+        self.context.clear_cookies()
+        self.value("branches").focus()
+        self.page.keyboard.press("ArrowUp")
+        self.page.get_by_role("link", name="Shots").click()
+        self.page.get_by_role("button", name="Continue as the demo artist").wait_for()
+
+
+class Renders(OnBench):
+    def test_cancel_and_try_again(self) -> None:
+        """A render that waits is cancelled, tried again, and then worked off."""
+        page = self.page
+        page.get_by_role("button", name="Render…").click()
+        page.get_by_label("Last frame").fill("1002")
+        page.get_by_label("Last frame").press("Enter")
+        page.get_by_label("Size").select_option("0.25")
+        page.get_by_label("Format").select_option("png")
+        page.get_by_role("button", name="Render 2 frames").click()
+        card = page.get_by_role("listitem", name="Render of Strike 1")
+        card.get_by_role("button", name="Cancel").click()
+        card.get_by_text("Cancelled").wait_for()
+        card.get_by_role("button", name="Try again").click()
+        card.get_by_text("Waiting for a worker").wait_for()
+        self.worker()
+        card.get_by_text("Done", exact=True).wait_for()
+        card.get_by_text("2 of 2 frames").wait_for()
+        shown = page.get_by_role("img", name="Rendered frame")
+        self.wait_until(lambda: self.pixels(shown).max() > 200, "the rendered frame")
+        page.get_by_role("radio", name="Check").click()
+        self.wait_until(lambda: np.median(self.pixels(shown)) > 60, "the check behind it")

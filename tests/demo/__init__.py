@@ -1,0 +1,1 @@
+"""The demo: its plates and its recipes."""

@@ -1,0 +1,81 @@
+"""The plates have the motion that the recipes count on."""
+
+import json
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+import cv2
+import numpy as np
+
+from demo.camera import HORIZON, MAST_TOP, SCENES, shoot
+from handful.engine import load_recipe, render_frame
+
+RECIPES = Path(__file__).parents[2] / "demo" / "recipes"
+CANVAS = {"width": 1920, "height": 1080, "rate": 25, "first": 1001, "last": 1003}
+
+
+def _grey(folder: Path, frame: int) -> np.ndarray:
+    levels = cv2.imread(str(folder / f"mast-strike.{frame}.jpg"), cv2.IMREAD_GRAYSCALE)
+    return levels.astype(np.float32)
+
+
+class Camera(TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        folder = tempfile.TemporaryDirectory()
+        cls.addClassCleanup(folder.cleanup)
+        cls.folder = Path(folder.name)
+        shoot("mast-strike", CANVAS | {"rate": 1}, cls.folder)
+
+    def test_pan_is_the_one_stated(self) -> None:
+        """OpenCV's phase correlation of the land between frames a second apart: within 0.1 px."""
+        land = slice(0, int(HORIZON * 1080) - 20)
+        (across, down), _ = cv2.phaseCorrelate(
+            _grey(self.folder, 1001)[land], _grey(self.folder, 1002)[land]
+        )
+        wanted = SCENES["mast-strike"].pan
+        self.assertAlmostEqual(across, wanted[0], delta=0.1)
+        self.assertAlmostEqual(down, wanted[1], delta=0.1)
+
+    def test_mast_is_where_it_is_stated(self) -> None:
+        """The thin dark mast stands below its stated top, and sky above it, on the first frame."""
+        grey = cv2.GaussianBlur(_grey(self.folder, 1001), (0, 0), 1.5)
+        x, y = (int(part) for part in MAST_TOP)
+        mast, beside = grey[y + 60, x - 1 : x + 2].min(), grey[y + 60, x - 40 : x - 20].mean()
+        self.assertLess(mast, beside - 3)
+        self.assertLess(abs(float(grey[y - 40, x]) - float(grey[y - 40, x - 30])), 3)
+
+    def test_grain_moves(self) -> None:
+        """Two frames differ in their grain even where nothing else moves."""
+        first, second = _grey(self.folder, 1001), _grey(self.folder, 1002)
+        self.assertGreater(float(np.abs(first - second).mean()), 0.2)
+
+    def test_names_and_sizes(self) -> None:
+        names = sorted(path.name for path in self.folder.iterdir())
+        self.assertEqual(names, [f"mast-strike.{frame}.jpg" for frame in (1001, 1002, 1003)])
+        self.assertEqual(_grey(self.folder, 1003).shape, (1080, 1920))
+
+
+class Recipes(TestCase):
+    def test_mast_strike_follows_the_pan(self) -> None:
+        """The recipe's points move as the camera does, and the mast's begins at its top."""
+        points = json.loads((RECIPES / "mast-strike.json").read_text())["points"]
+        for point in points:
+            self.assertEqual(tuple(point["at"]["per_second"]), SCENES["mast-strike"].pan)
+        self.assertEqual(tuple(points[1]["at"]["start"]), MAST_TOP)
+
+    def test_mast_strike_begins_and_ends_dark(self) -> None:
+        """Common practice: nothing pops at the ends; a strike is at its brightest within 3 frames."""
+        recipe = load_recipe(RECIPES / "mast-strike.json")
+        light = {
+            frame: float(render_frame(recipe, frame, 0.125)[..., :3].sum())
+            for frame in (1001, 1007, 1008, 1011, 1030, 1064, 1066, 1067, 1075)
+        }
+        for frame in (1001, 1007, 1067, 1075):
+            self.assertEqual(light[frame], 0)
+        brightest = max(light.values())
+        self.assertEqual(brightest, max(light[1008], light[1011]))
+        self.assertGreater(light[1008], 0.7 * brightest)
+        self.assertLess(light[1030], light[1011])
+        self.assertLess(light[1066], 0.02 * brightest)

@@ -1,0 +1,117 @@
+import { describe, expect, it } from 'vitest'
+import {
+  addLayer,
+  addStep,
+  changeLayer,
+  changeNode,
+  duplicateLayer,
+  elapsedAt,
+  firstRecipe,
+  movePoint,
+  placeAt,
+  removeLayer,
+  removeStep,
+  shifted,
+} from './edits'
+import { complete, type Layer, type Recipe } from './types'
+
+const recipe = firstRecipe('Test')
+const only = (all: Recipe) => all.layers[0] as Layer
+
+/** A change must leave what it was given as it is: undo depends on it. */
+function unchanged(change: (all: Recipe) => unknown) {
+  const before = structuredClone(recipe)
+  change(recipe)
+  expect(recipe).toEqual(before)
+}
+
+describe('changes of nodes and layers', () => {
+  it('changes a setting of the source and of a step', () => {
+    expect(only(changeNode(recipe, { layer: 'bolt' }, { width: 9 })).source.width).toBe(9)
+    const glowing = changeNode(recipe, { layer: 'bolt', step: 'glow' }, { near: 3 })
+    expect(only(glowing).steps[0]?.near).toBe(3)
+    expect(only(glowing).source.near).toBeUndefined()
+  })
+
+  it('leaves other layers and the original alone', () => {
+    expect(changeNode(recipe, { layer: 'other' }, { width: 9 }).layers).toEqual(recipe.layers)
+    unchanged((all) => changeNode(all, { layer: 'bolt' }, { width: 9 }))
+    unchanged((all) => changeLayer(all, 'bolt', { on: false }))
+    unchanged((all) => movePoint(all, 'from', [5, 5]))
+    unchanged((all) => duplicateLayer(all, 'bolt'))
+  })
+
+  it('gives every step a name of its own', () => {
+    const twice = addStep(addStep(recipe, 'bolt', 'glow'), 'bolt', 'glow')
+    expect(only(twice).steps.map((step) => step.id)).toEqual(['glow', 'glow-2', 'glow-3'])
+    expect(only(removeStep(twice, 'bolt', 'glow-2')).steps.map((step) => step.id)).toEqual([
+      'glow',
+      'glow-3',
+    ])
+    expect(addStep(recipe, 'nobody', 'glow')).toBe(recipe)
+  })
+
+  it('adds a layer that follows the points and has another seed', () => {
+    const [more, id] = addLayer(recipe, 'bolt', 'Bolt')
+    expect(id).toBe('bolt-2')
+    expect(more.layers[1]).toMatchObject({
+      name: 'Bolt 2',
+      blend: 'add',
+      source: { kind: 'bolt', seed: 2, start: { moves: 'follow', point: 'from' } },
+    })
+    expect(removeLayer(more, 'bolt').layers.map((layer) => layer.id)).toEqual(['bolt-2'])
+  })
+
+  it('puts a copy right after its original, with another seed', () => {
+    const seeded = changeNode(recipe, { layer: 'bolt' }, { seed: 7 })
+    const [more, id] = duplicateLayer(addLayer(seeded, 'bolt', 'Last')[0], 'bolt')
+    expect(more.layers.map((layer) => layer.id)).toEqual(['bolt', id, 'bolt-2'])
+    expect(more.layers[1]?.source.seed).toBe(8)
+    expect(duplicateLayer(recipe, 'nobody')[0]).toBe(recipe)
+  })
+})
+
+describe('points in time', () => {
+  const moving: Recipe = {
+    ...recipe,
+    points: [{ name: 'mast', at: { moves: 'rate', start: [100, 50], per_second: [-10, 4] } }],
+  }
+
+  it('finds a still, a moving and a followed point at a frame', () => {
+    const second = recipe.canvas.first + recipe.canvas.rate
+    expect(placeAt(recipe, [3, 4], 1001)).toEqual([3, 4])
+    expect(placeAt(moving, { moves: 'follow', point: 'mast' }, second)).toEqual([90, 54])
+    const beside = { moves: 'follow', point: 'mast', offset: [1, 2] } as const
+    expect(placeAt(moving, { ...beside, offset: [1, 2] }, second)).toEqual([91, 56])
+    expect(placeAt(moving, { moves: 'follow', point: 'gone' }, second)).toBeUndefined()
+  })
+
+  it('counts seconds from the first frame, and the offset ahead', () => {
+    const rate = { moves: 'rate', start: 0, per_second: 1, offset: 2 } as const
+    expect(elapsedAt(recipe, rate, recipe.canvas.first + 50)).toBeCloseTo(4)
+  })
+
+  it('moves what is still, where a rate starts, and how far a follower is off', () => {
+    expect(shifted([1, 2], [3, 4])).toEqual([4, 6])
+    expect(movePoint(moving, 'mast', [5, -5]).points[0]?.at).toEqual({
+      moves: 'rate',
+      start: [105, 45],
+      per_second: [-10, 4],
+    })
+    expect(shifted({ moves: 'follow', point: 'mast' }, [1.26, 0])).toEqual({
+      moves: 'follow',
+      point: 'mast',
+      offset: [1.3, 0],
+    })
+  })
+})
+
+describe('recipes from the server', () => {
+  it('fills in what was left out', () => {
+    const whole = complete({ version: 1, name: 'Bare', layers: [{ id: 'a', name: 'A' }] })
+    expect(whole.canvas).toEqual({ width: 1920, height: 1080, rate: 25, first: 1001, last: 1075 })
+    expect(whole.layers[0]?.steps).toEqual([])
+    expect(whole.points).toEqual([])
+    expect(complete({ canvas: { width: 640 } }).canvas.height).toBe(1080)
+  })
+})

@@ -1,0 +1,72 @@
+import { describe, expect, it } from 'vitest'
+import { sentenceOf, settingsBeside, spoken } from './sentence'
+import type { KindEntry, Setting } from './types'
+import { bytesText, numberText, readNumber, valueText, withUnit } from './wording'
+
+const width = { name: 'width', type: 'number', unit: 'px', help: 'Width.' } as Setting
+const boil = { name: 'boil', type: 'number', unit: 'cycles', help: 'Boil.' } as Setting
+const seed = { name: 'seed', type: 'whole', unit: '', help: 'Seed.' } as Setting
+const kind = { says: 'Is {width} wide, boiling {boil}.', settings: [width, boil, seed] }
+
+describe('sentences', () => {
+  it('stand in parts, with the settings between the words', () => {
+    expect(sentenceOf(kind as KindEntry)).toEqual([
+      { words: 'Is ' },
+      { setting: width },
+      { words: ' wide, boiling ' },
+      { setting: boil },
+      { words: '.' },
+    ])
+    expect(settingsBeside(kind as KindEntry)).toEqual([seed])
+    expect(spoken('far_end_of_it')).toBe('far end of it')
+  })
+
+  it('keep braces that name no setting', () => {
+    expect(sentenceOf({ ...kind, says: '{nobody}' } as KindEntry)).toEqual([{ words: '{nobody}' }])
+  })
+})
+
+describe('numbers', () => {
+  it('are short, with a proper minus', () => {
+    expect([1234.56, 12.345, 1.2345, 5, -0.5].map(numberText)).toEqual([
+      '1235',
+      '12.3',
+      '1.23',
+      '5',
+      '−0.5',
+    ])
+  })
+
+  it('carry their units', () => {
+    expect(withUnit(3.5, 'px')).toBe('3.5 px')
+    expect(withUnit(18, '°')).toBe('18°')
+    expect(withUnit(40, '%')).toBe('40 %')
+    expect(withUnit(1.5, 'stops')).toBe('+1.5 stops')
+    expect(withUnit(0, '')).toBe('0')
+  })
+
+  it('are read as people type them', () => {
+    expect(['12.5', ' 7 ', '1,5', '−3', '.5', '+2'].map(readNumber)).toEqual([
+      12.5, 7, 1.5, -3, 0.5, 2,
+    ])
+    expect(['', 'a', '1.2.3', '1e400', '--1'].map(readNumber)).toEqual(Array(5).fill(undefined))
+  })
+
+  it('tell sizes of files', () => {
+    expect(bytesText(2048)).toBe('2 kB')
+    expect(bytesText(10.5 * 1024 * 1024)).toBe('10.5 MB')
+  })
+})
+
+describe('values', () => {
+  it('say what they are, or how they move', () => {
+    expect(valueText(3.5, width)).toBe('3.5 px')
+    expect(valueText([10, 20], width)).toBe('10, 20')
+    expect(valueText(true, width)).toBe('on')
+    expect(valueText('pinned', width)).toBe('pinned')
+    expect(valueText({ moves: 'rate', start: 0, per_second: -2 }, width)).toBe('−2 px /s')
+    expect(valueText({ moves: 'rate', start: 0, per_second: 1.2 }, boil)).toBe('1.2 /s')
+    expect(valueText({ moves: 'rate', start: [0, 0], per_second: [3, 4] }, width)).toBe('3, 4 px/s')
+    expect(valueText({ moves: 'follow', point: 'mast' }, width)).toBe('mast')
+  })
+})
