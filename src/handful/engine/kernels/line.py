@@ -92,8 +92,9 @@ def held_by_grid(
     return widened, light * radius / widened
 
 
-_HALF_HOT = 0.08
-"""Share of its full light at which a core is about halfway from its dim colour to its own."""
+_HALF_HOT = 0.1
+"""Share of its full light at which a core is about halfway from its dim colour to its own; from
+half its light on it has its own colour."""
 
 
 @compiled
@@ -108,11 +109,12 @@ def _light_rows(
     picture: Picture,
 ) -> None:
     half = np.float32(_HALF_HOT)
+    hottest = np.float32((0.5 + _HALF_HOT) / 0.5)
     one = np.float32(1.0)
     for y in range(first, last):
         for x in range(picture.shape[1]):
             inner, outer = core[y, x], edge[y, x]
-            heat = inner * (one + half) / (inner + half)
+            heat = min(one, inner / (inner + half) * hottest)
             for c in range(3):
                 colour = dim[c] + (hot[c] - dim[c]) * heat
                 picture[y, x, c] = inner * colour + outer * around[c]
