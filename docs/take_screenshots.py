@@ -21,7 +21,8 @@ def main() -> None:
         page.get_by_role("button", name="Continue as the demo artist").wait_for()
         _keep(page, "sign-in")
         page.get_by_role("button", name="Continue as the demo artist").click()
-        page.wait_for_function("[...document.images].every((image) => image.complete)")
+        page.get_by_role("link", name="Open Mast strike").wait_for()
+        _wait_for_images(page)
         _keep(page, "shots")
         page.get_by_role("link", name="Open Mast strike").click()
         page.get_by_text("75 of 75 computed").wait_for(timeout=120_000)
@@ -40,9 +41,15 @@ def main() -> None:
         page.get_by_role("button", name="Render 17 frames").click()
         page.get_by_text("of 17 frames").wait_for()
         page.get_by_role("button", name="Cancel").wait_for(state="detached")
-        page.wait_for_function("[...document.images].every((image) => image.complete)")
+        _wait_for_images(page)
         _keep(page, "renders")
         browser.close()
+
+
+def _wait_for_images(page: Page) -> None:
+    page.wait_for_function(
+        "[...document.images].every((image) => image.complete && image.naturalWidth > 0)"
+    )
 
 
 def _keep(page: Page, name: str) -> None:
