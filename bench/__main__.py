@@ -27,9 +27,12 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
 def main() -> int:
     """Run the benches named, or all."""
     parser = argparse.ArgumentParser(prog="handful bench", description=__doc__)
-    parser.add_argument("names", nargs="*", choices=[*BENCHES, []], metavar="NAME")
+    parser.add_argument("names", nargs="*", metavar="NAME", help=", ".join(BENCHES))
     parser.add_argument("--json", action="store_true")
     options = parser.parse_args()
+    for name in options.names:
+        if name not in BENCHES:
+            parser.error(f"there is no bench {name!r}; there are {', '.join(BENCHES)}")
     rows = [row for name in options.names or BENCHES for row in BENCHES[name]()]
     if options.json:
         print(json.dumps([dataclasses.asdict(row) for row in rows], indent=2))

@@ -1,5 +1,8 @@
 import { useLayoutEffect, useRef } from 'react'
 
+/** How a bitmap looks in the strip. */
+export const TILE = 'w-[124px] aspect-video rounded-md bg-black object-contain'
+
 interface Props {
   bitmap: ImageBitmap | undefined
   label: string

@@ -6,7 +6,7 @@ import { changeNode, movePoint, placeAt, shifted } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import { isMove, type Recipe, type Value, valueIn, type XY } from '../recipe/types'
 import { useBench } from './store'
-import { useEdit } from './useGesture'
+import { useEdit } from './useEdit'
 
 interface Handle {
   id: string

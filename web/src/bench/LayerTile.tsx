@@ -2,9 +2,8 @@ import { useDocument } from '../recipe/document'
 import { changeLayer, duplicateLayer, removeLayer } from '../recipe/edits'
 import type { Layer } from '../recipe/types'
 import { Menu } from '../ui/Menu'
-import { BitmapCanvas } from './BitmapCanvas'
+import { BitmapCanvas, TILE } from './BitmapCanvas'
 import { usePictures } from './pictures'
-import { TILE } from './Strip'
 import { useBench } from './store'
 
 interface Props {

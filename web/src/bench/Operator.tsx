@@ -4,11 +4,11 @@ import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { changeLayer, elapsedAt } from '../recipe/edits'
 import type { Layer } from '../recipe/types'
-import { numberText } from '../recipe/wording'
+import { numberText } from '../ui/numbers'
 import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
 import { useBench } from './store'
-import { useEdit } from './useGesture'
+import { useEdit } from './useEdit'
 
 const SIGNS: Record<string, string> = { add: '+', normal: '▸' }
 

@@ -1,6 +1,7 @@
 import type { RefObject } from 'react'
 import { useDocument } from '../recipe/document'
-import { numberText, withUnit } from '../recipe/wording'
+import { withUnit } from '../recipe/wording'
+import { numberText } from '../ui/numbers'
 import { Segments } from '../ui/Segments'
 import { BitmapCanvas } from './BitmapCanvas'
 import { Handles } from './Handles'

@@ -5,7 +5,7 @@ import { isMove, type Recipe, type Setting, type Value } from '../recipe/types'
 import { valueText } from '../recipe/wording'
 import { MoveMark } from './MoveMark'
 import { clamped, rangeOf, stepOf } from './ranges'
-import { useEdit } from './useGesture'
+import { useEdit } from './useEdit'
 import { ValueEditor } from './ValueEditor'
 
 const DRAG_BEGINS_PX = 3

@@ -4,13 +4,11 @@ import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { addLayer } from '../recipe/edits'
 import { Menu } from '../ui/Menu'
-import { BitmapCanvas } from './BitmapCanvas'
+import { BitmapCanvas, TILE } from './BitmapCanvas'
 import { LayerTile } from './LayerTile'
 import { Operator } from './Operator'
 import { usePictures } from './pictures'
 import { useBench } from './store'
-
-export const TILE = 'w-[124px] aspect-video rounded-md bg-black object-contain'
 
 /** The layers from first to last, read as a sum. */
 export function Strip() {

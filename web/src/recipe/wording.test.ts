@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
+import { bytesText, numberText, readNumber } from '../ui/numbers'
 import { sentenceOf, settingsBeside, spoken } from './sentence'
 import type { KindEntry, Setting } from './types'
-import { bytesText, numberText, readNumber, valueText, withUnit } from './wording'
+import { valueText, withUnit } from './wording'
 
 const width = { name: 'width', type: 'number', unit: 'px', help: 'Width.' } as Setting
 const boil = { name: 'boil', type: 'number', unit: 'cycles', help: 'Boil.' } as Setting

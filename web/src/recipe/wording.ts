@@ -1,10 +1,6 @@
-/** Numbers and values as people read them. */
+/** Values as people read them. */
+import { numberText } from '../ui/numbers'
 import { isMove, isPoint, type Setting, type Value, type XY } from './types'
-
-export function numberText(value: number): string {
-  const digits = Math.abs(value) >= 100 ? 0 : Math.abs(value) >= 10 ? 1 : 2
-  return String(Number(value.toFixed(digits))).replace('-', '−')
-}
 
 const CLOSE = new Set(['%', '°'])
 
@@ -31,16 +27,4 @@ export function valueText(value: Value, setting: Setting): string {
   if (typeof value === 'number') return withUnit(value, setting.unit)
   if (typeof value === 'boolean') return value ? 'on' : 'off'
   return value
-}
-
-/** Reads what a person typed as a number; a comma or a proper minus will do. */
-export function readNumber(text: string): number | undefined {
-  const cleaned = text.trim().replace('−', '-').replace(',', '.')
-  if (!/^[-+]?(\d+\.?\d*|\.\d+)$/.test(cleaned)) return undefined
-  return Number(cleaned)
-}
-
-export function bytesText(bytes: number): string {
-  if (bytes < 1024 * 1024) return `${Math.round(bytes / 1024)} kB`
-  return `${(bytes / 1024 / 1024).toFixed(1)} MB`
 }

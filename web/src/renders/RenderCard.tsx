@@ -1,7 +1,7 @@
 import type { Schemas } from '../api/client'
 import { isUnderWay } from '../api/queries'
-import { bytesText, numberText } from '../recipe/wording'
 import { Button } from '../ui/Button'
+import { bytesText, numberText } from '../ui/numbers'
 
 interface Props {
   render: Schemas['RenderLine']

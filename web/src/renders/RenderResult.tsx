@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
-import { bytesText } from '../recipe/wording'
+import { bytesText } from '../ui/numbers'
 import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
 import { Empty } from '../ui/States'

@@ -1,5 +1,5 @@
 import { useEffect, useId, useRef, useState } from 'react'
-import { readNumber } from '../recipe/wording'
+import { readNumber } from './numbers'
 
 interface Props {
   label: string

@@ -61,6 +61,16 @@ def shown(
     return result
 
 
+def smaller(picture: Picture, most_width: int) -> Picture:
+    """The picture reduced by area average to at most `most_width` px; itself if it is no wider."""
+    height, width = picture.shape[:2]
+    if width <= most_width:
+        return picture
+    size = (most_width, max(1, round(height * most_width / width)))
+    reduced: Picture = cv2.resize(picture, size, interpolation=cv2.INTER_AREA)
+    return reduced
+
+
 def as_jpeg(levels: NDArray[np.uint8], quality: int = 95) -> bytes:
     """Encode 8-bit RGB `(H, W, 3)` as JPEG without thinning its colour."""
     options = [

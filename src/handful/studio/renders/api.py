@@ -12,7 +12,7 @@ from zipstream import ZipStream
 
 from handful.engine.files import FORMATS, read_picture
 from handful.engine.files.naming import plain_name
-from handful.engine.render.view import Background, Channel, View, as_jpeg, shown
+from handful.engine.render.view import Background, Channel, View, as_jpeg, shown, smaller
 from handful.studio.people.session import signed_in
 from handful.studio.refusals import Missing
 from handful.studio.renders import service
@@ -20,6 +20,8 @@ from handful.studio.renders.models import Render, RenderFrame
 from handful.studio.shots.api import Refused
 
 router = Router()
+
+LOOK_WIDTH = 960
 
 
 class FrameLine(Schema):
@@ -146,8 +148,7 @@ def frame_picture(
     """One written frame, read back from its file, to look at."""
     render, line = _written(request, render_id, frame)
     picture = read_picture(render.folder / line.file)
-    step = max(1, picture.shape[1] // 960)
-    small = picture[::step, ::step].copy()
+    small = smaller(picture, LOOK_WIDTH)
     encoded = as_jpeg(shown(small, View(background, channel)))
     return HttpResponse(encoded, "image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
