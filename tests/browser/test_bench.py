@@ -1,7 +1,7 @@
 """The bench by hand and by keyboard, and what it shows when something goes wrong."""
 
 import numpy as np
-from playwright.sync_api import Locator, Route
+from playwright.sync_api import Locator, Route, expect
 
 from handful.studio.shots.models import Shot
 from tests.browser.base import BrowserTest
@@ -60,10 +60,10 @@ class Looking(OnBench):
         page = self.page
         number = page.get_by_label("Go to frame")
         page.keyboard.press("Home")
-        self.assertEqual(number.input_value(), "1001")
+        expect(number).to_have_value("1001")
         page.keyboard.press("ArrowRight")
         page.keyboard.press("Shift+ArrowRight")
-        self.assertEqual(number.input_value(), "1012")
+        expect(number).to_have_value("1012")
         page.keyboard.press("b")
         page.get_by_text("frames 1012–1050").wait_for()
         page.keyboard.press("End")
@@ -76,7 +76,7 @@ class Looking(OnBench):
         page.keyboard.press("g")
         page.keyboard.type("1020")
         page.keyboard.press("Enter")
-        self.assertEqual(number.input_value(), "1020")
+        expect(number).to_have_value("1020")
         page.keyboard.press("Control+z")
         page.keyboard.press("Control+z")
         page.get_by_text("frames 1001–1050").wait_for()
@@ -110,6 +110,43 @@ class Editing(OnBench):
         self.assertEqual(source["branches"], 12)
         self.assertEqual(source["forks"], 1)
         self.assertEqual(Shot.objects.get().recipe["layers"][0]["opacity"], 99)
+
+    def test_a_life_of_its_own(self) -> None:
+        """A rise set in the life's sentence is kept, and darkens the picture on the rise's frames."""
+        page = self.page
+        page.keyboard.press("Home")
+        page.keyboard.press("ArrowRight")
+        page.wait_for_timeout(800)
+        before = self.pixels(self.frame)
+        rise = page.get_by_role("region", name="Life").get_by_role("button", name="rise: 0 frames")
+        rise.focus()
+        page.keyboard.type("12")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        self.wait_until(lambda: self.pixels(self.frame).mean() < 0.6 * before.mean(), "the rise")
+        self.source()
+        self.assertEqual(Shot.objects.get().recipe["layers"][0]["life"], {"rise": 12})
+
+    def test_a_shake_and_a_flicker(self) -> None:
+        """A jitter and a pulse are chosen, set and kept in the words of the recipe."""
+        page = self.page
+        self.value("wander").click()
+        page.get_by_role("radio", name="Jitter").click()
+        page.get_by_label("By up to").fill("5")
+        page.get_by_label("By up to").press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="wander: 16° ± 5, moves by jitter").wait_for()
+        self.value("opacity").click()
+        page.get_by_role("radio", name="Pulse").click()
+        page.get_by_label("Shape").select_option("random")
+        page.get_by_label("Every").fill("0.04")
+        page.get_by_label("Every").press("Enter")
+        page.keyboard.press("Escape")
+        self.assertEqual(
+            self.source()["wander"], {"moves": "jitter", "value": 16, "amount": 5, "per_second": 10}
+        )
+        opacity = Shot.objects.get().recipe["layers"][0]["opacity"]
+        self.assertEqual((opacity["shape"], opacity["period"]), ("random", 0.04))
 
     def test_a_point_by_keyboard(self) -> None:
         """Arrow keys move a point by a px, with Shift by ten."""

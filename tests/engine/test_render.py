@@ -133,6 +133,7 @@ class Keys(TestCase):
         for layer in data["layers"]:
             layer["source"] |= {"boil": 0, "core_light": 3, "edge_light": -1}
             layer["opacity"] = 80
+            del layer["life"]
         for point in data["points"]:
             point["at"] = point["at"]["start"]
         return data

@@ -1,5 +1,6 @@
 /** Server data by key: each is fetched in one place and never copied into component state. */
 import { queryOptions } from '@tanstack/react-query'
+import { lifeKind } from '../recipe/life'
 import { api, got } from './client'
 
 export const me = queryOptions({
@@ -24,6 +25,13 @@ export const shot = (id: string) =>
 export const catalogue = queryOptions({
   queryKey: ['catalogue'],
   queryFn: () => got(api.GET('/api/v1/catalogue')),
+  staleTime: Number.POSITIVE_INFINITY,
+})
+
+/** A layer's life, as the recipe's own schema describes it, in the form of a kind. */
+export const life = queryOptions({
+  queryKey: ['recipe-schema', 'life'],
+  queryFn: async () => lifeKind(await got(api.GET('/api/v1/recipe-schema'))),
   staleTime: Number.POSITIVE_INFINITY,
 })
 

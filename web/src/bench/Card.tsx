@@ -1,21 +1,22 @@
 import { useState } from 'react'
-import { changeNode, type Place } from '../recipe/edits'
 import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
-import { type KindEntry, type Node, type Setting, valueIn } from '../recipe/types'
+import { type KindEntry, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
 
 interface Props {
   kind: KindEntry
-  node: Node
-  place: Place
+  node: { [setting: string]: Value }
+  /** What keeps its values apart from those of other cards, for undo. */
+  id: string
+  onPut(recipe: Recipe, name: string, value: Value): Recipe
   isOn?: boolean
   onSwitch?(): void
   onRemove?(): void
 }
 
 /** A source or a step as its sentence, with the values in it to be changed. */
-export function Card({ kind, node, place, isOn = true, onSwitch, onRemove }: Props) {
+export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove }: Props) {
   const [more, setMore] = useState(false)
   const beside = settingsBeside(kind)
   const seed = beside.find((setting) => setting.name === 'seed')
@@ -26,8 +27,8 @@ export function Card({ kind, node, place, isOn = true, onSwitch, onRemove }: Pro
       key={setting.name}
       setting={setting}
       value={valueIn(node, setting)}
-      id={`${place.layer} ${place.step ?? ''} ${setting.name}`}
-      onPut={(recipe, value) => changeNode(recipe, place, { [setting.name]: value })}
+      id={`${id} ${setting.name}`}
+      onPut={(recipe, value) => onPut(recipe, setting.name, value)}
     />
   )
 

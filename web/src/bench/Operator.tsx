@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
 import { Popover } from 'radix-ui'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
-import { changeLayer, elapsedAt } from '../recipe/edits'
+import { changeLayer } from '../recipe/edits'
+import { OPACITY } from '../recipe/opacity'
 import type { Layer } from '../recipe/types'
+import { valueText } from '../recipe/wording'
 import { numberText } from '../ui/numbers'
 import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
-import { useBench } from './store'
 import { useEdit } from './useEdit'
 
 const SIGNS: Record<string, string> = { add: '+', normal: '▸' }
@@ -16,27 +16,22 @@ const SIGNS: Record<string, string> = { add: '+', normal: '▸' }
 export function Operator({ layer }: { layer: Layer }) {
   const catalogue = useQuery(catalogueQuery)
   const { edit, finish } = useEdit()
-  const recipe = useDocument((store) => store.recipe)
-  const frame = useBench((store) => store.frame)
   const blend = layer.blend ?? 'normal'
   const { opacity = 100 } = layer
-  const amount =
-    typeof opacity === 'number' || !recipe
-      ? (opacity as number)
-      : (opacity.start as number) +
-        (opacity.per_second as number) * elapsedAt(recipe, opacity, frame)
+  const amount = typeof opacity === 'number' ? opacity : 100
+  const says = valueText(opacity, OPACITY)
 
   return (
     <Popover.Root>
       <Popover.Trigger
-        aria-label={`How ${layer.name} mixes: ${blend}, ${numberText(amount)} %`}
+        aria-label={`How ${layer.name} mixes: ${blend}, ${says}`}
         className="mt-3 w-16 shrink-0 rounded-lg py-1 text-center text-sm text-quiet hover:bg-panel hover:text-text"
       >
         <span aria-hidden className="block text-lg leading-5 text-text">
           {SIGNS[blend] ?? '∘'}
         </span>
         {blend}
-        {amount < 100 && <span className="block text-xs">{numberText(amount)} %</span>}
+        {opacity !== 100 && <span className="block text-xs">{says}</span>}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content

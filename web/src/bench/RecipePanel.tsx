@@ -1,32 +1,19 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery } from '../api/queries'
+import { catalogue as catalogueQuery, life as lifeQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addStep, changeLayer, changeNode, removeStep } from '../recipe/edits'
-import type { Layer, Setting } from '../recipe/types'
+import { addStep, changeLayer, changeLife, changeNode, removeStep } from '../recipe/edits'
+import { OPACITY } from '../recipe/opacity'
 import { Menu } from '../ui/Menu'
 import { Card } from './Card'
 import { SettingValue } from './SettingValue'
 import { useBench } from './store'
-
-/** A layer's own value, which no kind declares. */
-const OPACITY: Setting = {
-  name: 'opacity',
-  type: 'number',
-  default: 100,
-  help: 'How much of the layer is mixed in.',
-  unit: '%',
-  least: 0,
-  most: 100,
-  usual: null,
-  choices: [],
-  moves: ['rate'],
-}
 
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {
   const { recipe, change, settle } = useDocument()
   const chosen = useBench((store) => store.chosen)
   const catalogue = useQuery(catalogueQuery)
+  const life = useQuery(lifeQuery)
   if (!recipe || !catalogue.data) return null
   const layer = recipe.layers.find((known) => known.id === chosen)
   const { sources, steps } = catalogue.data
@@ -73,13 +60,18 @@ export function RecipePanel() {
             setting={OPACITY}
             value={layer.opacity ?? 100}
             id={`${layer.id} opacity`}
-            onPut={(all, value) =>
-              changeLayer(all, layer.id, { opacity: value as Layer['opacity'] })
-            }
+            onPut={(all, value) => changeLayer(all, layer.id, { opacity: value })}
           />
         </span>
       </div>
-      {source && <Card kind={source} node={layer.source} place={{ layer: layer.id }} />}
+      {source && (
+        <Card
+          kind={source}
+          node={layer.source}
+          id={layer.id}
+          onPut={(all, name, value) => changeNode(all, { layer: layer.id }, { [name]: value })}
+        />
+      )}
       {layer.steps.map((step) => {
         const kind = steps.find((known) => known.name === step.kind)
         if (!kind) return null
@@ -91,13 +83,22 @@ export function RecipePanel() {
             key={step.id}
             kind={kind}
             node={step}
-            place={place}
+            id={`${layer.id} ${step.id}`}
+            onPut={(all, name, value) => changeNode(all, place, { [name]: value })}
             isOn={isOn}
             onSwitch={flip}
             onRemove={() => change('remove step', removeStep(recipe, layer.id, step.id))}
           />
         )
       })}
+      {life.data && (
+        <Card
+          kind={life.data}
+          node={layer.life ?? {}}
+          id={`${layer.id} life`}
+          onPut={(all, name, value) => changeLife(all, layer.id, name, value)}
+        />
+      )}
       <Menu
         trigger={
           <button

@@ -1,5 +1,7 @@
 import { type PointerEvent, useRef } from 'react'
 import { useDocument } from '../recipe/document'
+import { envelope } from '../recipe/life'
+import type { Layer } from '../recipe/types'
 import { FrameNumber } from './FrameNumber'
 import { usePictures } from './pictures'
 import { useBench } from './store'
@@ -89,15 +91,9 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
           ))}
         </div>
         {layer && (
-          <div
-            className="absolute top-[27px] h-7 overflow-hidden rounded bg-accent-deep px-2 text-xs leading-7 whitespace-nowrap text-quiet"
-            style={{
-              left: percent(Math.max(first, layer.first ?? first)),
-              right: `${100 - (100 * (Math.min(last, layer.last ?? last) - first + 1)) / length}%`,
-            }}
-          >
+          <Span layer={layer} first={first} last={last}>
             {layer.name}
-          </div>
+          </Span>
         )}
         <span
           aria-hidden
@@ -119,4 +115,41 @@ function runsOf(numbers: ReadonlySet<number>, first: number, last: number): [num
     else runs.push([i, i])
   }
   return runs
+}
+
+interface SpanProps {
+  layer: Layer
+  first: number
+  last: number
+  children: string
+}
+
+/** When a layer shows, and the envelope of its life. */
+function Span({ layer, first, last, children }: SpanProps) {
+  const length = last - first + 1
+  const from = Math.max(first, layer.first ?? first)
+  const to = Math.min(last, layer.last ?? last)
+  const corners = envelope(layer, from, to)
+  const shape = corners.map(([at, level]) => `${at - from},${1 - level}`).join(' ')
+  return (
+    <div
+      className="absolute top-[27px] h-9 overflow-hidden rounded bg-raised"
+      style={{
+        left: `${(100 * (from - first)) / length}%`,
+        width: `${(100 * (to - from + 1)) / length}%`,
+      }}
+    >
+      <svg
+        aria-hidden="true"
+        viewBox={`0 0 ${Math.max(1, to - from)} 1`}
+        preserveAspectRatio="none"
+        className="absolute inset-0 h-full w-full fill-accent-deep"
+      >
+        <polygon points={`0,1 ${shape} ${to - from},1`} />
+      </svg>
+      <span className="absolute bottom-1 left-2 text-xs whitespace-nowrap text-quiet">
+        {children}
+      </span>
+    </div>
+  )
 }

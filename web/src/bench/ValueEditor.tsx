@@ -1,12 +1,14 @@
 import { useDocument } from '../recipe/document'
 import { elapsedAt, placeAt } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
-import { type Follow, isMove, type Rate, type Setting, type Value, type XY } from '../recipe/types'
+import { isMove, type Setting, type Value, type XY } from '../recipe/types'
 import { Button } from '../ui/Button'
-import { SelectField, TextField } from '../ui/Field'
+import { TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
 import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
+import { MoveFields } from './MoveFields'
+import { PairFields } from './PairFields'
 import { clamped, rangeOf, stepOf } from './ranges'
 import { useBench } from './store'
 
@@ -21,19 +23,27 @@ interface Props {
 /** What opens on a value: the value itself, its unit, and how it moves. */
 export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props) {
   const way = isMove(value) ? value.moves : 'still'
-  const still = useStillValue(value)
+  const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
   const firstPoint = useDocument((store) => store.recipe?.points[0]?.name)
-  const usable = firstPoint ? ways : ways.filter((name) => name !== 'follow')
+  const usable = ways.filter(
+    (name) => name === way || (name !== 'keys' && (name !== 'follow' || firstPoint)),
+  )
 
   function move(next: string) {
     if (next === way) return
-    if (next === 'still') onChange(still)
-    if (next === 'rate') {
-      const standing = Array.isArray(still) ? ([0, 0] as XY) : 0
-      onChange({ moves: 'rate', start: still as number | XY, per_second: standing })
+    const none = Array.isArray(still) ? ([0, 0] as XY) : 0
+    const number = still as number | XY
+    const begin: Record<string, Value | undefined> = {
+      still,
+      rate: { moves: 'rate', start: number, per_second: none },
+      follow: firstPoint ? { moves: 'follow', point: firstPoint } : undefined,
+      life: { moves: 'life', start: none, end: number },
+      jitter: { moves: 'jitter', value: number, amount: none, per_second: 10 },
+      pulse: { moves: 'pulse', value: number, amount: none, shape: 'sine', period: 1 },
     }
-    if (next === 'follow' && firstPoint) onChange({ moves: 'follow', point: firstPoint })
+    const begun = begin[next]
+    if (begun !== undefined) onChange(begun)
   }
 
   return (
@@ -59,11 +69,7 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
         />
       )}
       {isMove(value) ? (
-        value.moves === 'rate' ? (
-          <RateFields setting={setting} rate={value} onChange={onChange} />
-        ) : (
-          <FollowFields follow={value} onChange={onChange} />
-        )
+        <MoveFields setting={setting} move={value} onChange={onChange} />
       ) : (
         <StillFields {...{ setting, value, typed, onChange, onSettle }} />
       )}
@@ -136,116 +142,25 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
   )
 }
 
-interface RateProps {
-  setting: Setting
-  rate: Rate
-  onChange(value: Value): void
-}
-
-function RateFields({ setting, rate, onChange }: RateProps) {
-  const { start, per_second: perSecond, offset = 0 } = rate
-  if (Array.isArray(start) && Array.isArray(perSecond)) {
-    return (
-      <>
-        <PairFields
-          title="Starts at"
-          value={start}
-          unit="px"
-          onChange={(next) => onChange({ ...rate, start: next })}
-        />
-        <PairFields
-          title="Moves by"
-          value={perSecond}
-          unit="px/s"
-          onChange={(next) => onChange({ ...rate, per_second: next })}
-        />
-      </>
-    )
-  }
-  const unit = setting.unit === 'cycles' ? 'per second' : `${setting.unit} per second`
-  return (
-    <div className="grid gap-3">
-      <NumberField
-        label="Changes by"
-        value={perSecond as number}
-        unit={unit}
-        onChange={(next) => onChange({ ...rate, per_second: next })}
-      />
-      <NumberField
-        label="Starts at"
-        value={start as number}
-        unit={setting.unit}
-        onChange={(next) => onChange({ ...rate, start: clamped(next, setting) })}
-      />
-      <NumberField
-        label="Is ahead by"
-        value={offset}
-        unit="seconds"
-        onChange={(next) => onChange({ ...rate, offset: next })}
-      />
-    </div>
-  )
-}
-
-interface FollowProps {
-  follow: Follow
-  onChange(value: Value): void
-}
-
-function FollowFields({ follow, onChange }: FollowProps) {
-  const points = useDocument((store) => store.recipe?.points) ?? []
-  return (
-    <>
-      <SelectField
-        label="Stays with"
-        value={follow.point}
-        onChange={(event) => onChange({ ...follow, point: event.target.value })}
-      >
-        {points.map((point) => (
-          <option key={point.name}>{point.name}</option>
-        ))}
-      </SelectField>
-      <PairFields
-        title="Offset"
-        value={follow.offset ?? [0, 0]}
-        unit="px"
-        onChange={(next) => onChange({ ...follow, offset: next })}
-      />
-    </>
-  )
-}
-
-interface PairProps {
-  title?: string
-  value: XY
-  unit: string
-  onChange(value: XY): void
-}
-
-function PairFields({ title, value: [x, y], unit, onChange }: PairProps) {
-  return (
-    <fieldset>
-      {title && <legend className="mb-1 text-xs text-quiet">{title}</legend>}
-      <div className="flex gap-3">
-        <NumberField
-          label="Across"
-          value={x}
-          unit={unit}
-          onChange={(next) => onChange([next, y])}
-        />
-        <NumberField label="Down" value={y} unit={unit} onChange={(next) => onChange([x, next])} />
-      </div>
-    </fieldset>
-  )
-}
-
-/** The plain value that a value has at the current frame. */
-function useStillValue(value: Value): Value {
+/** The plain value that a value has at the current frame, as far as it is worked out here. */
+function useStillValue(value: Value, setting: Setting): Value {
   const recipe = useDocument((store) => store.recipe)
   const frame = useBench((store) => store.frame)
   if (!isMove(value) || !recipe) return value
-  const place = value.moves === 'follow' || Array.isArray(value.start)
-  if (place) return placeAt(recipe, value, frame) ?? [0, 0]
-  const rate = value as Rate
-  return (rate.start as number) + (rate.per_second as number) * elapsedAt(recipe, rate, frame)
+  if (setting.type === 'point') return placeAt(recipe, value, frame) ?? [0, 0]
+  switch (value.moves) {
+    case 'rate':
+      return (
+        (value.start as number) + (value.per_second as number) * elapsedAt(recipe, value, frame)
+      )
+    case 'life':
+      return value.end
+    case 'jitter':
+    case 'pulse':
+      return isMove(value.value) ? value.value.start : value.value
+    case 'keys':
+      return value.keys[0]?.value ?? (setting.default as Value)
+    default:
+      return setting.default as Value
+  }
 }

@@ -13,6 +13,12 @@ export function changeLayer(recipe: Recipe, id: string, change: Partial<Layer>):
   return { ...recipe, layers }
 }
 
+/** Change one of the times or the level of a layer's life. */
+export function changeLife(recipe: Recipe, id: string, name: string, value: Value): Recipe {
+  const life = recipe.layers.find((layer) => layer.id === id)?.life
+  return changeLayer(recipe, id, { life: { ...life, [name]: value } })
+}
+
 export function changeNode(recipe: Recipe, place: Place, change: Partial<Node>): Recipe {
   const layers = recipe.layers.map((layer) => {
     if (layer.id !== place.layer) return layer
@@ -90,18 +96,28 @@ export function removeLayer(recipe: Recipe, id: string): Recipe {
   return { ...recipe, layers: recipe.layers.filter((layer) => layer.id !== id) }
 }
 
-/** A value moved by a distance: what is still is set, what moves starts elsewhere. */
+/** A value moved by a distance: what is still is set, what moves does so elsewhere. */
 export function shifted(value: Value, by: XY): Value {
-  if (isMove(value)) {
-    if (value.moves === 'follow') {
-      const [x, y] = value.offset ?? [0, 0]
-      return { ...value, offset: rounded([x + by[0], y + by[1]]) }
+  if (!isMove(value)) return rounded(sum(value as XY, by))
+  switch (value.moves) {
+    case 'follow':
+      return { ...value, offset: rounded(sum(value.offset ?? [0, 0], by)) }
+    case 'rate':
+      return { ...value, start: rounded(sum(value.start as XY, by)) }
+    case 'jitter':
+    case 'pulse':
+      return { ...value, value: shifted(value.value, by) as XY | Rate }
+    case 'keys': {
+      const keys = value.keys.map((key) => ({ ...key, value: shifted(key.value, by) as XY }))
+      return { ...value, keys }
     }
-    const [x, y] = value.start as XY
-    return { ...value, start: rounded([x + by[0], y + by[1]]) }
+    case 'life':
+      return {
+        ...value,
+        start: shifted(value.start, by) as XY,
+        end: shifted(value.end, by) as XY,
+      }
   }
-  const [x, y] = value as XY
-  return rounded([x + by[0], y + by[1]])
 }
 
 export function movePoint(recipe: Recipe, name: string, by: XY): Recipe {
@@ -111,22 +127,30 @@ export function movePoint(recipe: Recipe, name: string, by: XY): Recipe {
   return { ...recipe, points }
 }
 
-/** Where a point is at a frame. */
+/** Where a point is at a frame; what shakes is shown where it rests, keys are not worked out here. */
 export function placeAt(recipe: Recipe, value: Value, frame: number): XY | undefined {
-  if (isMove(value)) {
-    if (value.moves === 'follow') {
+  if (!isMove(value)) return Array.isArray(value) ? value : undefined
+  switch (value.moves) {
+    case 'follow': {
       const point = recipe.points.find((known) => known.name === value.point)
       const at = point && placeAt(recipe, point.at, frame)
-      if (!at) return undefined
-      const [x, y] = value.offset ?? [0, 0]
-      return [at[0] + x, at[1] + y]
+      return at && sum(at, value.offset ?? [0, 0])
     }
-    const elapsed = elapsedAt(recipe, value, frame)
-    const [x, y] = value.start as XY
-    const [dx, dy] = value.per_second as XY
-    return [x + dx * elapsed, y + dy * elapsed]
+    case 'rate': {
+      const elapsed = elapsedAt(recipe, value, frame)
+      const [dx, dy] = value.per_second as XY
+      return sum(value.start as XY, [dx * elapsed, dy * elapsed])
+    }
+    case 'jitter':
+    case 'pulse':
+      return placeAt(recipe, value.value, frame)
+    case 'keys': {
+      const at = value.keys.findLast((key) => key.frame <= frame) ?? value.keys[0]
+      return at?.frame === frame ? (at.value as XY) : undefined
+    }
+    default:
+      return undefined
   }
-  return Array.isArray(value) ? value : undefined
 }
 
 /** Seconds that a rate has run at a frame. */
@@ -168,6 +192,10 @@ function freeName(wish: string, taken: string[], gap: string): string {
   let number = 2
   while (taken.includes(`${wish}${gap}${number}`)) number += 1
   return `${wish}${gap}${number}`
+}
+
+function sum([x, y]: XY, [dx, dy]: XY): XY {
+  return [x + dx, y + dy]
 }
 
 function rounded([x, y]: XY): XY {

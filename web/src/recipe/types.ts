@@ -9,7 +9,24 @@ export type XY = [number, number]
 export type Plain = number | string | boolean | XY
 export type Rate = { moves: 'rate'; start: number | XY; per_second: number | XY; offset?: number }
 export type Follow = { moves: 'follow'; point: string; offset?: XY }
-export type Move = Rate | Follow
+/** Ways of moving that the bench shows and carries along, and edits only in part. */
+export type Life = { moves: 'life'; start: Plain; end: Plain }
+export type Jitter = {
+  moves: 'jitter'
+  value: Plain | Rate
+  amount: number | XY
+  per_second: number
+  seed?: number
+}
+export type Pulse = {
+  moves: 'pulse'
+  value: Plain | Rate
+  amount: number | XY
+  shape?: string
+  period: number
+}
+export type Keys = { moves: 'keys'; keys: { frame: number; value: Plain }[] }
+export type Move = Rate | Follow | Life | Jitter | Pulse | Keys
 export type Value = Plain | Move
 
 export type Node = { kind: string } & { [setting: string]: Value }
@@ -35,7 +52,8 @@ export interface Layer {
   source: Node
   steps: Step[]
   blend?: string
-  opacity?: number | Rate
+  opacity?: Value
+  life?: { [name: string]: Value }
   first?: number
   last?: number
 }
@@ -60,7 +78,7 @@ export function isPoint(value: Value | undefined): value is XY {
 }
 
 /** What a node says for a setting, or the setting's default. */
-export function valueIn(node: Node, setting: Setting): Value {
+export function valueIn(node: { [setting: string]: Value }, setting: Setting): Value {
   return node[setting.name] ?? (setting.default as Value)
 }
 

@@ -10,8 +10,8 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from handful.engine.kinds import sources, steps
 from handful.engine.mix import BLENDS
 from handful.engine.mix.cover import CoverRule
-from handful.engine.recipe.fields import Change, Identifier, Node, Place, moving, node_type
-from handful.engine.values import Moment, exact_rate
+from handful.engine.recipe.fields import Change, Identifier, Node, Percent, Place, moving, node_type
+from handful.engine.values import Life, Moment, exact_rate
 
 VERSION = 1
 MOST_PIXELS = 67_108_864
@@ -75,7 +75,9 @@ class NamedPoint(_Part):
     """A named position that settings can follow."""
 
     name: Identifier
-    at: moving(Place, tuple[Change, Change], ("rate",))  # type: ignore[valid-type]
+    at: moving(  # type: ignore[valid-type]
+        Place, tuple[Change, Change], ("keys", "rate", "jitter", "pulse")
+    )
 
 
 class Layer(_Part):
@@ -88,8 +90,9 @@ class Layer(_Part):
     steps: list[AnyStep] = Field(default_factory=list, max_length=50)
     blend: Literal[tuple(BLENDS)] = "normal"  # type: ignore[valid-type]
     opacity: moving(  # type: ignore[valid-type]
-        Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)], Change, ("rate",)
+        Percent, Change, ("keys", "rate", "jitter", "pulse", "life")
     ) = 100.0
+    life: Life = Field(default_factory=Life)
     first: int | None = Field(
         None, description="First frame on which it shows; the shot's if absent."
     )

@@ -25,6 +25,7 @@ FARTHEST = 100_000.0
 Coordinate = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]
 Place = tuple[Coordinate, Coordinate]
 Change = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
+Percent = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
 Identifier = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -48,11 +49,20 @@ def _how_it_moves(written: Any) -> str:
 
 
 def moving(still: Any, change: Any, ways: tuple[str, ...]) -> Any:
-    """The type of a value that is plain or moves in one of `ways`."""
+    """The type of a value that is plain or moves in one of `ways`.
+
+    What some ways rest on may itself move, in those ways that rest on nothing.
+    """
     if not ways:
         return still
+    resting = tuple(way for way in ways if not MOVES[way].rests_on)
     forms = [Annotated[still, Tag("still")]]
-    forms += [Annotated[MOVES[way][still, change], Tag(way)] for way in ways]
+    for way in ways:
+        move: Any = MOVES[way]
+        parts = (
+            (still, change, moving(still, change, resting)) if move.rests_on else (still, change)
+        )
+        forms.append(Annotated[move[parts], Tag(way)])
     return Annotated[Union[tuple(forms)], Discriminator(_how_it_moves)]  # noqa: UP007
 
 
@@ -69,7 +79,7 @@ def field_type(setting: Setting) -> Any:
         case "point":
             return moving(Place, tuple[Change, Change], setting.moves)
         case "colour":
-            return Hex
+            return moving(Hex, Change, setting.moves)
         case "choice":
             return Literal[setting.choices]
         case "switch":

@@ -7,19 +7,17 @@ is drawn with enough margin, and gives each node a key made of all that its pict
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from hashlib import blake2b
 from typing import Any, NamedTuple
 
-from handful.engine.colour.transfer import colour_from_hex
-from handful.engine.kinds import At, Kind, Setting, Source, Step, sources, steps
+from handful.engine.kinds import At, Source, Step
 from handful.engine.mix import Part, mixed, with_cover
 from handful.engine.picture import Region, Tile
 from handful.engine.recipe.document import Layer, Recipe
-from handful.engine.recipe.fields import Node as Written
 from handful.engine.render.edition import edition
-from handful.engine.values import Point, Surroundings, value_at
+from handful.engine.render.resolve import FINISH, Resolver
 
 LEAST_SCALE, MOST_SCALE = 1 / 64, 4.0
 MOST_PIXELS = 100_000_000
@@ -51,10 +49,7 @@ def plan(recipe: Recipe, frame: float, scale: float = 1.0, layer: str | None = N
     region = canvas_region(recipe, scale)
     if region.width * region.height > MOST_PIXELS:
         raise PlanError(f"a picture of {region.width} × {region.height} px is too large")
-    moment = recipe.moment(frame)
-    nowhere = Surroundings(moment, {})
-    points = {point.name: value_at(point.at, nowhere) for point in recipe.points}
-    planner = _Planner(recipe, Surroundings(moment, points), scale)
+    planner = _Planner(recipe, Resolver(recipe, recipe.moment(frame)), scale)
     if layer is None:
         return planner.result(region)
     for chosen in recipe.layers:
@@ -76,16 +71,16 @@ def canvas_region(recipe: Recipe, scale: float) -> Region:
 @dataclass(frozen=True)
 class _Planner:
     recipe: Recipe
-    around: Surroundings
+    resolved: Resolver
     scale: float
 
     def result(self, region: Region) -> Node:
         chain = [step for step in self.recipe.finish if step.on]
-        made = [_made(steps()[step.kind], step, self.around) for step in chain]
+        made = [self.resolved.step(step, None) for step in chain]
         wanted = self._wanted(region, made)
         node = self._mixed(wanted[0])
         for step, written, part in zip(made, chain, wanted[1:], strict=True):
-            node = self._step(node, step, written.id, "finish", part)
+            node = self._step(node, step, written.id, FINISH, part)
         rule = self.recipe.cover
         return _node(
             "cover",
@@ -96,10 +91,9 @@ class _Planner:
 
     def layer(self, layer: Layer, region: Region) -> Node:
         chain = [step for step in layer.steps if step.on]
-        made = [_made(steps()[step.kind], step, self.around) for step in chain]
+        made = [self.resolved.step(step, layer) for step in chain]
         wanted = self._wanted(region, made)
-        source = _made(sources()[layer.source.kind], layer.source, self.around)
-        node = self._source(source, layer.id, wanted[0])
+        node = self._source(self.resolved.source(layer), layer.id, wanted[0])
         for step, written, part in zip(made, chain, wanted[1:], strict=True):
             node = self._step(node, step, written.id, layer.id, part)
         return node
@@ -132,23 +126,15 @@ class _Planner:
         return _node("step", (step, at), (before,), lambda inputs: step.apply(inputs[0], at))
 
     def _mixed(self, region: Region) -> Node:
-        shown = [layer for layer in self.recipe.layers if self._shows(layer)]
-        nodes = tuple(self.layer(layer, region) for layer in shown)
-        ways = [(layer.blend, self._opacity(layer)) for layer in shown]
+        opacities = [(layer, self.resolved.opacity(layer)) for layer in self.recipe.layers]
+        shown = [(layer, opacity) for layer, opacity in opacities if opacity > 0]
+        nodes = tuple(self.layer(layer, region) for layer, _ in shown)
+        ways = [(layer.blend, opacity) for layer, opacity in shown]
 
         def mix(inputs: list[Tile]) -> Tile:
             return mixed([Part(tile, *way) for tile, way in zip(inputs, ways, strict=True)], region)
 
         return _node("mix", (region, ways), nodes, mix)
-
-    def _shows(self, layer: Layer) -> bool:
-        frame = self.around.moment.frame
-        begins = layer.first is None or frame >= layer.first
-        ends = layer.last is None or frame <= layer.last
-        return layer.on and begins and ends and self._opacity(layer) > 0
-
-    def _opacity(self, layer: Layer) -> float:
-        return min(100.0, max(0.0, float(value_at(layer.opacity, self.around)))) / 100
 
 
 def _node(what: str, about: object, inputs: tuple[Node, ...], compute: Callable[..., Tile]) -> Node:
@@ -157,24 +143,3 @@ def _node(what: str, about: object, inputs: tuple[Node, ...], compute: Callable[
     for before in inputs:
         digest.update(before.key.encode())
     return Node(digest.hexdigest(), inputs, compute)
-
-
-def _made(kind: type[Kind], written: Written, around: Surroundings) -> Any:
-    """A kind with every setting resolved to a plain value at the moment."""
-    values: Mapping[str, Any] = {
-        setting.name: _plain(setting, value_at(getattr(written, setting.name), around))
-        for setting in kind.settings
-    }
-    return kind(**values)
-
-
-def _plain(setting: Setting, value: Any) -> Any:
-    match setting.type:
-        case "number":
-            assert setting.least is not None and setting.most is not None
-            return min(float(setting.most), max(float(setting.least), float(value)))
-        case "colour":
-            return colour_from_hex(value)
-        case "point":
-            return Point(float(value[0]), float(value[1]))
-    return value

@@ -1,0 +1,38 @@
+"""How a value moves: one file for each way, named by the word written at `moves` in a recipe.
+
+A value in a recipe is either plain, and then still, or an object with `moves`: for a number
+`{"moves": "rate", "start": 0, "per_second": 1.2}`. A new way of moving is a new class in `MOVES`;
+documents, schema, catalogue and the rest take it from there.
+"""
+
+from __future__ import annotations
+
+from handful.engine.values.moves.follow import Follow
+from handful.engine.values.moves.jitter import Jitter
+from handful.engine.values.moves.keys import Keys
+from handful.engine.values.moves.lifelong import Lifelong
+from handful.engine.values.moves.move import Move, Surroundings, value_at
+from handful.engine.values.moves.pulse import Pulse
+from handful.engine.values.moves.rate import Rate
+
+MOVES: dict[str, type[Move]] = {
+    "keys": Keys,
+    "rate": Rate,
+    "jitter": Jitter,
+    "pulse": Pulse,
+    "follow": Follow,
+    "life": Lifelong,
+}
+
+__all__ = [
+    "MOVES",
+    "Follow",
+    "Jitter",
+    "Keys",
+    "Lifelong",
+    "Move",
+    "Pulse",
+    "Rate",
+    "Surroundings",
+    "value_at",
+]

@@ -1,0 +1,43 @@
+"""Jitter: a shake added to a value that may itself move."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, Generic, Literal
+
+from pydantic import Field
+
+from handful.engine.kernels.hash import key_for, uniform
+from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, W, added, value_at
+
+
+class Jitter(Move, Generic[V, D, W]):
+    """Noise of so many changes a second, each axis by its own amount, added to a value.
+
+    Between two changes it goes smoothly, so that there is nothing in it faster than they are.
+    """
+
+    suits = frozenset({"number", "point"})
+    rests_on = True
+    help = "Shakes around a value, so many times a second."
+
+    moves: Literal["jitter"]
+    value: W
+    amount: D
+    per_second: float = Field(gt=0, le=1000, allow_inf_nan=False)
+    offset: float = Field(0.0, ge=-86400, le=86400, description="Seconds by which it is ahead.")
+    seed: int = Field(0, ge=0, le=2**31 - 1)
+
+    def at(self, around: Surroundings) -> Plain:
+        turns = (around.moment.seconds + self.offset) * self.per_second
+        shares = tuple(self._noise(around, axis, turns) for axis in range(2))
+        amount: Any = self.amount
+        return added(value_at(self.value, around), amount, shares)
+
+    def _noise(self, around: Surroundings, axis: int, turns: float) -> float:
+        """From -1 to 1: a random level at each whole turn, and a smooth step between two."""
+        key = key_for(*around.seeds, "jitter", self.seed, axis)
+        whole = math.floor(turns)
+        part = turns - whole
+        first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
+        return first + (second - first) * part * part * (3 - 2 * part)

@@ -1,0 +1,57 @@
+"""Pulse: a shape that repeats, added to a value that may itself move."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, Generic, Literal
+
+from pydantic import Field
+
+from handful.engine.kernels.hash import key_for, uniform
+from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, W, added, value_at
+
+Shape = Literal["sine", "triangle", "square", "saw", "random"]
+
+
+class Pulse(Move, Generic[V, D, W]):
+    """A shape from -1 to 1 that repeats, times an amount, added to a value.
+
+    `duty` is the share of a period that a square is up and a triangle rises. `random` takes a new
+    level at each period and holds it, for flicker.
+    """
+
+    suits = frozenset({"number", "point"})
+    rests_on = True
+    help = "Goes up and down around a value in a shape that repeats."
+
+    moves: Literal["pulse"]
+    value: W
+    amount: D
+    shape: Shape = "sine"
+    period: float = Field(gt=0.0001, le=86400, allow_inf_nan=False, description="Seconds.")
+    phase: float = Field(0.0, ge=-1000, le=1000, description="Periods by which it is ahead.")
+    duty: float = Field(50, gt=0, lt=100, description="In % of a period.")
+    seed: int = Field(0, ge=0, le=2**31 - 1)
+
+    def at(self, around: Surroundings) -> Plain:
+        turns = around.moment.seconds / self.period + self.phase
+        level = self._level(around, turns)
+        amount: Any = self.amount
+        return added(value_at(self.value, around), amount, (level, level))
+
+    def _level(self, around: Surroundings, turns: float) -> float:
+        whole = math.floor(turns)
+        part = turns - whole
+        duty = self.duty / 100
+        match self.shape:
+            case "sine":
+                return math.sin(2 * math.pi * turns)
+            case "triangle":
+                up = part / duty if part < duty else (1 - part) / (1 - duty)
+                return 2 * up - 1
+            case "square":
+                return 1.0 if part < duty else -1.0
+            case "saw":
+                return 2 * part - 1
+            case "random":
+                return 2 * uniform(*key_for(*around.seeds, "pulse", self.seed), whole, 0) - 1
