@@ -134,5 +134,5 @@ class Published(TestCase):
     def test_catalogue(self) -> None:
         catalogue = client_of().call("GET", "/catalogue")[1]
         self.assertEqual([kind["name"] for kind in catalogue["sources"]], ["bolt"])
-        self.assertEqual(catalogue["blends"], ["normal", "add"])
+        self.assertEqual(catalogue["blends"][:3], ["normal", "add", "screen"])
         self.assertIn("$defs", client_of().call("GET", "/recipe-schema")[1])

@@ -114,7 +114,7 @@ def _print_json(data: object) -> int:
 
 
 def everything_once() -> Recipe:
-    """A small recipe with every source and every step, each blend in turn."""
+    """A small recipe with every source and every step, mixed in each way that has its own loop."""
     chain = [{"kind": name, "id": name} for name in steps()]
     layers = [
         {
@@ -125,7 +125,7 @@ def everything_once() -> Recipe:
             "blend": blend,
         }
         for name in sources()
-        for blend in ("normal", "add")
+        for blend in ("normal", "add", "screen")
     ]
     canvas = {"width": 960, "height": 540}
     return read_recipe(

@@ -5,12 +5,12 @@ import { changeLayer } from '../recipe/edits'
 import { OPACITY } from '../recipe/opacity'
 import type { Layer } from '../recipe/types'
 import { valueText } from '../recipe/wording'
+import { SelectField } from '../ui/Field'
 import { numberText } from '../ui/numbers'
-import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
 import { useEdit } from './useEdit'
 
-const SIGNS: Record<string, string> = { add: '+', normal: '▸' }
+const SIGNS: Record<string, string> = { add: '+', normal: '▸', multiply: '×', subtract: '−' }
 
 /** How a layer mixes with what is before it: the sign between two pictures. */
 export function Operator({ layer }: { layer: Layer }) {
@@ -38,14 +38,19 @@ export function Operator({ layer }: { layer: Layer }) {
           sideOffset={4}
           className="z-40 grid w-64 gap-3 rounded-xl border border-line bg-raised p-3 shadow-2xl"
         >
-          <Segments
+          <SelectField
             label="Blend"
             value={blend}
-            options={(catalogue.data?.blends ?? []).map((name) => ({ value: name, label: name }))}
-            onChange={(next) =>
-              edit('change blend', (all) => changeLayer(all, layer.id, { blend: next }))
+            onChange={(event) =>
+              edit('change blend', (all) =>
+                changeLayer(all, layer.id, { blend: event.target.value }),
+              )
             }
-          />
+          >
+            {catalogue.data?.blends.map((name) => (
+              <option key={name}>{name}</option>
+            ))}
+          </SelectField>
           <div className="flex items-center gap-3">
             <Slider
               label="Amount"

@@ -1,18 +1,79 @@
 """Blends on premultiplied pictures in linear light.
 
-`normal` is over and `add` is plus of Porter and Duff, "Compositing digital images", SIGGRAPH
-1984. Light is not limited; cover stays within 0 to 1.
+Porter and Duff, "Compositing digital images", SIGGRAPH 1984, for how covers mix, and W3C,
+Compositing and Blending Level 1, for the blend functions. Within 0 to 1 they are the published
+ones. Light above 1 goes on where the published function would bend back or divide by nothing:
+
+- screen is the brighter of the two where either is above 1, so it never darkens;
+- exclusion is the difference where either is above 1;
+- dodge does not rise above 1 or above what is below, whichever is more; burn leaves above 1 alone;
+- subtract and difference never give less than nothing; soft light takes a layer as at most 1.
+
+A layer that shines more than it covers counts, for all blends but normal, add and screen, as
+covering as much as its brightest channel up to 1: else its light would have no colour to blend.
+Cover stays within 0 to 1.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+import math
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
 
 from handful.engine.kernels.compiled import NEAR_ROWS, compiled, in_bands
 from handful.engine.picture import Picture, Region, Tile
+
+BLENDS = (
+    "normal", "add", "screen", "multiply", "overlay", "soft light", "hard light", "lighten",
+    "darken", "dodge", "burn", "difference", "exclusion", "subtract", "in", "out", "atop",
+)  # fmt: skip
+"""By their words; a kernel knows them by their place here."""
+
+_CLEARING = frozenset({"in", "out"})
+"""Blends that leave nothing of what is before, where the layer has nothing."""
+
+
+class Part(NamedTuple):
+    """A layer's picture, how it mixes with what is before it, and how much, from 0 to 1."""
+
+    tile: Tile
+    blend: str
+    opacity: float
+
+
+def mixed(parts: Sequence[Part], region: Region) -> Tile:
+    """The layers mixed from first to last on a clear picture of the region.
+
+    All layers pass over a few rows before the next ones, so that the sum is fetched only once.
+    """
+    result = np.empty((region.height, region.width, 4), np.float32)
+    jobs = []
+    for tile, blend, opacity in parts:
+        if opacity <= 0:
+            continue
+        shared = region if blend in _CLEARING else tile.region.meet(region)
+        if not shared.empty:
+            place = (shared.top - region.top, shared.left - region.left)
+            jobs.append((tile.within(shared), *place, BLENDS.index(blend), opacity))
+
+    def mix_rows(first: int, last: int) -> None:
+        result[first:last] = 0
+        for picture, top, left, blend, opacity in jobs:
+            if blend == _NORMAL:
+                _over(first, last, result, picture, top, left, opacity)
+            elif blend == _ADD:
+                _plus(first, last, result, picture, top, left, opacity)
+            else:
+                _blend(first, last, result, picture, top, left, blend, opacity)
+
+    in_bands(mix_rows, region.height, band=NEAR_ROWS)
+    return Tile(result, region)
+
+
+_NORMAL, _ADD, _SCREEN, _MULTIPLY, _OVERLAY, _SOFT, _HARD, _LIGHTEN = range(8)
+_DARKEN, _DODGE, _BURN, _DIFFERENCE, _EXCLUSION, _SUBTRACT, _IN, _OUT, _ATOP = range(8, 17)
 
 
 @compiled
@@ -41,38 +102,99 @@ def _plus(
             under[3] = min(np.float32(1.0), under[3] + pixel[3] * part)
 
 
-BLENDS: dict[str, Callable[[int, int, Picture, Picture, int, int, float], None]] = {
-    "normal": _over,
-    "add": _plus,
-}
+@compiled
+def _blend(
+    first: int,
+    last: int,
+    below: Picture,
+    above: Picture,
+    top: int,
+    left: int,
+    blend: int,
+    amount: float,
+) -> None:
+    """All other blends: in, out and atop keep shares of both, the rest blend where both cover."""
+    part, one, zero = np.float32(amount), np.float32(1.0), np.float32(0.0)
+    for y in range(max(first, top), min(last, top + above.shape[0])):
+        for x in range(above.shape[1]):
+            pixel, under = above[y - top, x], below[y, x + left]
+            cover, cover_under = pixel[3] * part, under[3]
+            if blend >= _IN:
+                share = cover_under if blend != _OUT else one - cover_under
+                kept = one - cover if blend == _ATOP else one - part
+                for c in range(4):
+                    under[c] = pixel[c] * part * share + under[c] * kept
+                continue
+            brightest = max(pixel[0], max(pixel[1], pixel[2])) * part
+            hides = max(cover, min(one, brightest))
+            brightest_under = max(under[0], max(under[1], under[2]))
+            holds = max(cover_under, min(one, brightest_under))
+            for c in range(3):
+                light, light_under = pixel[c] * part, under[c]
+                if blend == _SCREEN:
+                    under[c] = _screened(light_under, light)
+                    continue
+                own = light / hides if hides > zero else zero
+                other = light_under / holds if holds > zero else zero
+                both = hides * holds * _function(blend, other, own)
+                under[c] = light * (one - holds) + light_under * (one - hides) + both
+            under[3] = cover + cover_under - cover * cover_under
 
 
-class Part(NamedTuple):
-    """A layer's picture, how it mixes with what is before it, and how much, from 0 to 1."""
+@compiled
+def _screened(below: np.float32, above: np.float32) -> np.float32:
+    if below > np.float32(1.0) or above > np.float32(1.0):
+        return max(below, above)
+    return below + above - below * above
 
-    tile: Tile
-    blend: str
-    opacity: float
+
+@compiled
+def _function(blend: int, below: np.float32, above: np.float32) -> np.float32:
+    """The blend function B(Cb, Cs) of the specification's chapter 10."""
+    one, two, zero = np.float32(1.0), np.float32(2.0), np.float32(0.0)
+    if blend == _MULTIPLY:
+        return below * above
+    if blend == _OVERLAY:
+        return _hard(above, below)
+    if blend == _HARD:
+        return _hard(below, above)
+    if blend == _SOFT:
+        return _softened(below, min(one, above))
+    if blend == _LIGHTEN:
+        return max(below, above)
+    if blend == _DARKEN:
+        return min(below, above)
+    if blend == _DODGE:
+        if below <= zero:
+            return zero
+        most = max(one, below)
+        return most if above >= one else min(most, below / (one - above))
+    if blend == _BURN:
+        if below >= one:
+            return below
+        return zero if above <= zero else one - min(one, (one - below) / above)
+    if blend == _SUBTRACT:
+        return max(zero, below - above)
+    if blend == _EXCLUSION and below <= one and above <= one:
+        return below + above - two * below * above
+    return abs(below - above)
 
 
-def mixed(parts: Sequence[Part], region: Region) -> Tile:
-    """The layers mixed from first to last on a clear picture of the region.
+@compiled
+def _hard(below: np.float32, above: np.float32) -> np.float32:
+    two = np.float32(2.0)
+    if above <= np.float32(0.5):
+        return below * two * above
+    return _screened(below, two * above - np.float32(1.0))
 
-    Where a layer has nothing, what is before it stays, which holds for every blend here. All
-    layers pass over a few rows before the next ones, so that the sum is fetched only once.
-    """
-    result = np.empty((region.height, region.width, 4), np.float32)
-    jobs = []
-    for tile, blend, opacity in parts:
-        shared = tile.region.meet(region)
-        if not shared.empty and opacity > 0:
-            place = (shared.top - region.top, shared.left - region.left)
-            jobs.append((BLENDS[blend], tile.within(shared), *place, opacity))
 
-    def mix_rows(first: int, last: int) -> None:
-        result[first:last] = 0
-        for blend, picture, top, left, opacity in jobs:
-            blend(first, last, result, picture, top, left, opacity)
-
-    in_bands(mix_rows, region.height, band=NEAR_ROWS)
-    return Tile(result, region)
+@compiled
+def _softened(below: np.float32, above: np.float32) -> np.float32:
+    one, two, four = np.float32(1.0), np.float32(2.0), np.float32(4.0)
+    if above <= np.float32(0.5):
+        return below - (one - two * above) * below * (one - below)
+    if below <= np.float32(0.25):
+        lifted = ((np.float32(16.0) * below - np.float32(12.0)) * below + four) * below
+    else:
+        lifted = np.float32(math.sqrt(below))
+    return below + (two * above - one) * (lifted - below)

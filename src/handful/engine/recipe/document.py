@@ -88,7 +88,7 @@ class Layer(_Part):
     on: bool = True
     source: AnySource
     steps: list[AnyStep] = Field(default_factory=list, max_length=50)
-    blend: Literal[tuple(BLENDS)] = "normal"  # type: ignore[valid-type]
+    blend: Literal[BLENDS] = "normal"  # type: ignore[valid-type]
     opacity: moving(  # type: ignore[valid-type]
         Percent, Change, ("keys", "rate", "jitter", "pulse", "life")
     ) = 100.0

@@ -1,0 +1,157 @@
+"""Blends against W3C's formulas, Pillow, and what is promised above 1."""
+
+import math
+from collections.abc import Callable
+from unittest import TestCase
+
+import numpy as np
+from PIL import Image, ImageChops
+
+from handful.engine.mix import BLENDS, Part, mixed
+from handful.engine.picture import Region, Tile
+
+
+def blended(below: np.ndarray, above: np.ndarray, blend: str, opacity: float = 1.0) -> np.ndarray:
+    """Two premultiplied pictures mixed."""
+    region = Region(0, 0, below.shape[1], below.shape[0])
+    parts = [Part(Tile(below, region), "normal", 1.0), Part(Tile(above, region), blend, opacity)]
+    return mixed(parts, region).pixels
+
+
+def _soft(b: float, s: float) -> float:
+    lifted = ((16 * b - 12) * b + 4) * b if b <= 0.25 else math.sqrt(b)
+    return b - (1 - 2 * s) * b * (1 - b) if s <= 0.5 else b + (2 * s - 1) * (lifted - b)
+
+
+def _hard(b: float, s: float) -> float:
+    return b * 2 * s if s <= 0.5 else b + (2 * s - 1) - b * (2 * s - 1)
+
+
+FORMULAS: dict[str, Callable[[float, float], float]] = {
+    "multiply": lambda b, s: b * s,
+    "screen": lambda b, s: b + s - b * s,
+    "overlay": lambda b, s: _hard(s, b),
+    "darken": min,
+    "lighten": max,
+    "dodge": lambda b, s: 0 if b == 0 else 1 if s == 1 else min(1, b / (1 - s)),
+    "burn": lambda b, s: 1 if b == 1 else 0 if s == 0 else 1 - min(1, (1 - b) / s),
+    "hard light": _hard,
+    "soft light": _soft,
+    "difference": lambda b, s: abs(b - s),
+    "exclusion": lambda b, s: b + s - 2 * b * s,
+}
+"""W3C, Compositing and Blending Level 1, chapter 10: B(Cb, Cs)."""
+
+
+class Published(TestCase):
+    def setUp(self) -> None:
+        random = np.random.default_rng(8)
+        colours = random.random((2, 12, 40, 3), np.float32)
+        colours[:, :3] = random.choice([0.0, 0.25, 0.5, 1.0], (2, 3, 40, 3))
+        covers = random.random((2, 12, 40, 1), np.float32)
+        covers[:, ::4] = 1
+        self.colours, self.covers = colours, covers
+        self.pictures = np.concatenate([colours * covers, covers], axis=3).astype(np.float32)
+
+    def test_formulas(self) -> None:
+        """co = cs (1 - ab) + cb (1 - as) + as ab B(Cb, Cs), the specification's 5.8, for each B."""
+        (below, above), (cover_below, cover) = self.colours, self.covers
+        for blend, function in FORMULAS.items():
+            with self.subTest(blend):
+                b = np.vectorize(function, otypes=[float])(below.astype(float), above.astype(float))
+                wanted = (
+                    above * cover * (1 - cover_below)
+                    + below * cover_below * (1 - cover)
+                    + cover * cover_below * b
+                )
+                got = blended(*self.pictures, blend)
+                strong = self.covers.min(0)[..., 0] > 0.02
+                np.testing.assert_allclose(got[strong][:, :3], wanted[strong], atol=3e-5)
+                union = cover + cover_below - cover * cover_below
+                np.testing.assert_allclose(got[..., 3:], union, atol=1e-6)
+
+    def test_porter_duff(self) -> None:
+        """Their table: in, out and atop keep a share of each picture, in all four channels."""
+        below, above = self.pictures
+        a, b = above[..., 3:], below[..., 3:]
+        for blend, wanted in (
+            ("in", above * b),
+            ("out", above * (1 - b)),
+            ("atop", above * b + below * (1 - a)),
+        ):
+            np.testing.assert_allclose(blended(below, above, blend), wanted, atol=1e-6)
+
+    def test_pillow(self) -> None:
+        """Pillow's ImageChops on opaque 8-bit pictures, within its rounding of one level."""
+        levels = np.random.default_rng(3).integers(0, 256, (2, 32, 32, 3)).astype(np.uint8)
+        below, above = (np.ones((32, 32, 4), np.float32) for _ in range(2))
+        below[..., :3], above[..., :3] = levels / 255.0
+        images = [Image.fromarray(part) for part in levels]
+        for blend, chop in (
+            ("multiply", ImageChops.multiply), ("screen", ImageChops.screen),
+            ("lighten", ImageChops.lighter), ("darken", ImageChops.darker),
+            ("difference", ImageChops.difference), ("subtract", ImageChops.subtract),
+            ("overlay", ImageChops.overlay), ("hard light", ImageChops.hard_light),
+        ):  # fmt: skip
+            wanted = np.asarray(chop(*images)).astype(float)
+            got = blended(below, above, blend)[..., :3] * 255
+            self.assertLess(float(np.abs(got - wanted).max()), 2.01, blend)
+
+
+class Bright(TestCase):
+    def test_finite_and_never_negative(self) -> None:
+        """Light far above 1 and light without cover stay finite, and nothing turns negative."""
+        random = np.random.default_rng(5)
+        pictures = random.random((2, 30, 30, 4), np.float32) * np.array([9, 9, 9, 1], np.float32)
+        pictures[0, :5], pictures[1, 5:10], pictures[:, 10:12, :, 3] = 0, 0, 0
+        for blend in BLENDS:
+            result = blended(*pictures, blend)
+            self.assertTrue(np.isfinite(result).all(), blend)
+            self.assertGreaterEqual(float(result.min()), -1e-5, blend)
+            self.assertLessEqual(float(result[..., 3].max()), 1 + 1e-6, blend)
+
+    def test_lighter_blends_never_darken(self) -> None:
+        """Add, screen and lighten give at least what was below, however bright the layer is."""
+        below = np.full((1, 50, 4), 0.4, np.float32)
+        above = np.repeat(np.linspace(0, 8, 50, dtype=np.float32)[None, :, None], 4, axis=2)
+        above[..., 3] = np.minimum(above[..., 3], 1)
+        for blend in ("add", "screen", "lighten"):
+            light = blended(below, above, blend)[0, :, 0]
+            self.assertGreaterEqual(float(light.min()), 0.4 - 1e-6, blend)
+            self.assertTrue((np.diff(light) >= -1e-6).all(), f"{blend} rises with the layer")
+
+    def test_no_step_at_white(self) -> None:
+        """Where the published function ends at 1 the other one goes on without a step."""
+        below = np.full((1, 3, 4), 1.0, np.float32)
+        below[..., :3] = 0.3
+        above = np.ones((1, 3, 4), np.float32)
+        above[0, :, :3] = np.array([0.9999, 1.0, 1.0001])[:, None]
+        for blend in BLENDS:
+            light = blended(below, above, blend)[0, :, 0]
+            self.assertLess(float(np.ptp(light)), 0.001, blend)
+
+    def test_light_without_cover(self) -> None:
+        """A glow, which covers nothing, still shows through every lighter blend."""
+        below = np.full((1, 1, 4), 1.0, np.float32)
+        below[..., :3] = 0.2
+        glow = np.array([[[0.5, 0.5, 0.5, 0]]], np.float32)
+        for blend in ("normal", "add", "screen", "lighten", "hard light"):
+            self.assertGreater(float(blended(below, glow, blend)[0, 0, 0]), 0.2, blend)
+
+    def test_opacity(self) -> None:
+        """At no opacity nothing changes, whatever the blend."""
+        random = np.random.default_rng(6)
+        pictures = random.random((2, 9, 9, 4), np.float32)
+        pictures[..., :3] *= pictures[..., 3:]
+        for blend in BLENDS:
+            np.testing.assert_array_equal(blended(*pictures, blend, 0.0), pictures[0])
+
+    def test_in_and_out_clear_around_a_small_layer(self) -> None:
+        """Outside the layer's own region, in and out leave nothing, and the others all."""
+        region, corner = Region(0, 0, 20, 10), Region(0, 0, 5, 5)
+        below = Tile(np.full((10, 20, 4), 0.5, np.float32), region)
+        layer = Tile(np.full((5, 5, 4), 0.5, np.float32), corner)
+        for blend in BLENDS:
+            result = mixed([Part(below, "normal", 1.0), Part(layer, blend, 1.0)], region).pixels
+            outside = 0 if blend in ("in", "out") else 0.5
+            np.testing.assert_array_equal(result[6:, 6:], np.float32(outside), blend)
