@@ -148,6 +148,27 @@ class Editing(OnBench):
         opacity = Shot.objects.get().recipe["layers"][0]["opacity"]
         self.assertEqual((opacity["shape"], opacity["period"]), ("random", 0.04))
 
+    def test_a_formula_and_its_mistake(self) -> None:
+        """A formula that cannot be read is told with its column and not saved; mended, it is."""
+        page = self.page
+        self.value("opacity").click()
+        page.get_by_role("radio", name="Formula").click()
+        field = page.get_by_label("Formula of t, f, fps, life and value")
+        field.fill("value * sine(t)")
+        field.press("Enter")
+        page.get_by_text("at column 9: there is no 'sine'").wait_for()
+        page.get_by_text("Not saved.").wait_for()
+        self.complaints.clear()
+        field = page.get_by_label("Formula of t, f, fps, life and value")
+        field.fill("60 + 40*sin(t)")
+        field.press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="opacity: 60 + 40*sin(t), moves by formula").wait_for()
+        page.get_by_role("alert").wait_for(state="detached")
+        self.source()
+        opacity = Shot.objects.get().recipe["layers"][0]["opacity"]
+        self.assertEqual(opacity, {"moves": "formula", "value": 100, "formula": "60 + 40*sin(t)"})
+
     def test_a_point_by_keyboard(self) -> None:
         """Arrow keys move a point by a px, with Shift by ten."""
         page = self.page

@@ -209,3 +209,35 @@ class Views(TestCase):
         levels = np.tile(np.arange(0, 256, 4, np.uint8)[:, None, None], (1, 64, 3))
         read = cv2.imdecode(np.frombuffer(as_jpeg(levels), np.uint8), cv2.IMREAD_COLOR)
         self.assertLessEqual(int(np.abs(read.astype(int) - levels).max()), 6)
+
+
+class Lives(TestCase):
+    def _light(self, frame: int, **layer: object) -> float:
+        return float(render_frame(small(bolt_layer(boil=0) | layer), frame, 0.5).sum())
+
+    def test_life_drives_opacity(self) -> None:
+        """Half way up a straight rise there is half the light; beyond the span there is none."""
+        life = {"rise": 4, "fall": 10}
+        full = self._light(20, life=life, first=10, last=40)
+        self.assertAlmostEqual(self._light(12, life=life, first=10, last=40) / full, 0.5, places=4)
+        self.assertAlmostEqual(self._light(35, life=life, first=10, last=40) / full, 0.5, places=4)
+        self.assertEqual(self._light(10, life=life, first=10, last=40), 0)
+        self.assertEqual(self._light(41, life=life, first=10, last=40), 0)
+
+    def test_unless_told_otherwise(self) -> None:
+        """A life that drives nothing leaves opacity alone; a setting may follow it all the same."""
+        idle = {"rise": 20, "drives": "nothing"}
+        self.assertEqual(self._light(2, life=idle), self._light(2))
+        width = {"moves": "life", "start": 0.5, "end": 8}
+        source = bolt_layer(boil=0, width=width)["source"]
+        thin, thick = (self._light(frame, life=idle, source=source) for frame in (2, 30))
+        self.assertGreater(thick, 3 * thin)
+
+    def test_overshoot_stays_within_bounds(self) -> None:
+        """An ease that overshoots never makes a layer cover more than all or less than nothing."""
+        life = {"rise": 10, "ease": [0.3, 3.0, 0.7, -2.0]}
+        for frame in range(1, 12):
+            picture = render_frame(
+                small(bolt_layer() | {"life": life, "blend": "normal"}), frame, 0.5
+            )
+            self.assertTrue(((picture >= 0) & (picture[..., 3:] <= 1)).all())

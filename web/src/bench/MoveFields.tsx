@@ -1,6 +1,7 @@
 import { useDocument } from '../recipe/document'
 import {
   type Follow,
+  type Formula,
   isMove,
   isPoint,
   type Jitter,
@@ -13,7 +14,7 @@ import {
   type Value,
   type XY,
 } from '../recipe/types'
-import { SelectField } from '../ui/Field'
+import { SelectField, TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
 import { PairFields } from './PairFields'
 import { clamped } from './ranges'
@@ -37,6 +38,8 @@ export function MoveFields({ setting, move, onChange }: Fields<Move>) {
       return <JitterFields {...{ setting, move, onChange }} />
     case 'pulse':
       return <PulseFields {...{ setting, move, onChange }} />
+    case 'formula':
+      return <FormulaFields {...{ setting, move, onChange }} />
     case 'keys':
       return <KeysSummary {...{ setting, move, onChange }} />
   }
@@ -146,6 +149,31 @@ function PulseFields({ setting, move, onChange }: Fields<Pulse>) {
         unit="seconds"
         onChange={(next) => onChange({ ...move, period: Math.max(0.001, next) })}
       />
+    </>
+  )
+}
+
+/** A formula, taken on Enter or on leaving it; what is wrong with it stands under the picture. */
+function FormulaFields({ setting, move, onChange }: Fields<Formula>) {
+  const take = (text: string) => text.trim() && onChange({ ...move, formula: text.trim() })
+  return (
+    <>
+      <TextField
+        label="Formula of t, f, fps, life and value"
+        defaultValue={move.formula}
+        key={move.formula}
+        spellCheck={false}
+        onBlur={(event) => take(event.target.value)}
+        onKeyDown={(event) => event.key === 'Enter' && take(event.currentTarget.value)}
+      />
+      {!isMove(move.value) && (
+        <AnyField
+          label="Value"
+          value={move.value}
+          unit={setting.unit}
+          onChange={(value) => onChange({ ...move, value })}
+        />
+      )}
     </>
   )
 }

@@ -40,6 +40,7 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
       follow: firstPoint ? { moves: 'follow', point: firstPoint } : undefined,
       life: { moves: 'life', start: none, end: number },
       jitter: { moves: 'jitter', value: number, amount: none, per_second: 10 },
+      formula: { moves: 'formula', value: number, formula: 'value' },
       pulse: { moves: 'pulse', value: number, amount: none, shape: 'sine', period: 1 },
     }
     const begun = begin[next]
@@ -157,6 +158,7 @@ function useStillValue(value: Value, setting: Setting): Value {
       return value.end
     case 'jitter':
     case 'pulse':
+    case 'formula':
       return isMove(value.value) ? value.value.start : value.value
     case 'keys':
       return value.keys[0]?.value ?? (setting.default as Value)

@@ -106,6 +106,7 @@ export function shifted(value: Value, by: XY): Value {
       return { ...value, start: rounded(sum(value.start as XY, by)) }
     case 'jitter':
     case 'pulse':
+    case 'formula':
       return { ...value, value: shifted(value.value, by) as XY | Rate }
     case 'keys': {
       const keys = value.keys.map((key) => ({ ...key, value: shifted(key.value, by) as XY }))
@@ -143,6 +144,7 @@ export function placeAt(recipe: Recipe, value: Value, frame: number): XY | undef
     }
     case 'jitter':
     case 'pulse':
+    case 'formula':
       return placeAt(recipe, value.value, frame)
     case 'keys': {
       const at = value.keys.findLast((key) => key.frame <= frame) ?? value.keys[0]

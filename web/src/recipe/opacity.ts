@@ -11,5 +11,5 @@ export const OPACITY: Setting = {
   most: 100,
   usual: null,
   choices: [],
-  moves: ['rate', 'jitter', 'pulse', 'life'],
+  moves: ['rate', 'jitter', 'pulse', 'formula', 'life'],
 }

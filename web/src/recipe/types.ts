@@ -26,7 +26,8 @@ export type Pulse = {
   period: number
 }
 export type Keys = { moves: 'keys'; keys: { frame: number; value: Plain }[] }
-export type Move = Rate | Follow | Life | Jitter | Pulse | Keys
+export type Formula = { moves: 'formula'; value: Plain | Rate; formula: string }
+export type Move = Rate | Follow | Life | Jitter | Pulse | Formula | Keys
 export type Value = Plain | Move
 
 export type Node = { kind: string } & { [setting: string]: Value }

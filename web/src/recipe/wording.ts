@@ -38,6 +38,8 @@ function movingText(value: Move, setting: Setting): string {
     case 'jitter':
     case 'pulse':
       return `${valueText(value.value, setting)} ± ${valueText(value.amount, { ...setting, unit: '' })}`
+    case 'formula':
+      return value.formula
     case 'keys':
       return `${value.keys.length} keys`
   }

@@ -90,7 +90,7 @@ class Layer(_Part):
     steps: list[AnyStep] = Field(default_factory=list, max_length=50)
     blend: Literal[BLENDS] = "normal"  # type: ignore[valid-type]
     opacity: moving(  # type: ignore[valid-type]
-        Percent, Change, ("keys", "rate", "jitter", "pulse", "life")
+        Percent, Change, ("keys", "rate", "jitter", "pulse", "formula", "life")
     ) = 100.0
     life: Life = Field(default_factory=Life)
     first: int | None = Field(

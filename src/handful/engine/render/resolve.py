@@ -47,8 +47,10 @@ class Resolver:
         if not layer.on or level is None:
             return 0.0
         around = self._around(layer.id, "opacity", life=level)
-        opacity = min(100.0, max(0.0, float(value_at(layer.opacity, around)))) / 100
-        return opacity * level if layer.life.drives == "opacity" else opacity
+        opacity = float(value_at(layer.opacity, around)) / 100
+        if layer.life.drives == "opacity":
+            opacity *= level
+        return min(1.0, max(0.0, opacity))
 
     def life(self, layer: Layer) -> float | None:
         """How far the layer's life has come, from 0 to 1, or nothing outside its frames."""

@@ -8,6 +8,7 @@ documents, schema, catalogue and the rest take it from there.
 from __future__ import annotations
 
 from handful.engine.values.moves.follow import Follow
+from handful.engine.values.moves.formula import Formula
 from handful.engine.values.moves.jitter import Jitter
 from handful.engine.values.moves.keys import Keys
 from handful.engine.values.moves.lifelong import Lifelong
@@ -20,6 +21,7 @@ MOVES: dict[str, type[Move]] = {
     "rate": Rate,
     "jitter": Jitter,
     "pulse": Pulse,
+    "formula": Formula,
     "follow": Follow,
     "life": Lifelong,
 }
@@ -27,6 +29,7 @@ MOVES: dict[str, type[Move]] = {
 __all__ = [
     "MOVES",
     "Follow",
+    "Formula",
     "Jitter",
     "Keys",
     "Lifelong",
