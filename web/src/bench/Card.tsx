@@ -70,7 +70,16 @@ export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove }:
         )}
       </div>
       <p className="leading-[1.75] text-quiet">
-        {sentenceOf(kind).map((part) => ('words' in part ? part.words : show(part.setting)))}
+        {sentenceOf(kind).map((part) =>
+          'words' in part ? (
+            part.words
+          ) : (
+            <span key={part.setting.name} className={part.after && 'whitespace-nowrap'}>
+              {show(part.setting)}
+              {part.after}
+            </span>
+          ),
+        )}
       </p>
       {others.length > 0 && (
         <button

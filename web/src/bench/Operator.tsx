@@ -6,7 +6,6 @@ import { OPACITY } from '../recipe/opacity'
 import type { Layer } from '../recipe/types'
 import { valueText } from '../recipe/wording'
 import { SelectField } from '../ui/Field'
-import { numberText } from '../ui/numbers'
 import { Slider } from '../ui/Slider'
 import { useEdit } from './useEdit'
 
@@ -18,7 +17,6 @@ export function Operator({ layer }: { layer: Layer }) {
   const { edit, finish } = useEdit()
   const blend = layer.blend ?? 'normal'
   const { opacity = 100 } = layer
-  const amount = typeof opacity === 'number' ? opacity : 100
   const says = valueText(opacity, OPACITY)
 
   return (
@@ -51,24 +49,30 @@ export function Operator({ layer }: { layer: Layer }) {
               <option key={name}>{name}</option>
             ))}
           </SelectField>
-          <div className="flex items-center gap-3">
-            <Slider
-              label="Amount"
-              value={amount}
-              least={0}
-              most={100}
-              step={1}
-              onChange={(next) =>
-                edit(
-                  'change amount',
-                  (all) => changeLayer(all, layer.id, { opacity: next }),
-                  'opacity',
-                )
-              }
-              onSettle={finish}
-            />
-            <span className="w-12 text-right text-sm">{numberText(amount)} %</span>
-          </div>
+          {typeof opacity === 'number' ? (
+            <div className="flex items-center gap-3">
+              <Slider
+                label="Amount"
+                value={opacity}
+                least={0}
+                most={100}
+                step={1}
+                onChange={(next) =>
+                  edit(
+                    'change amount',
+                    (all) => changeLayer(all, layer.id, { opacity: next }),
+                    'opacity',
+                  )
+                }
+                onSettle={finish}
+              />
+              <span className="w-12 text-right text-sm">{says}</span>
+            </div>
+          ) : (
+            <p className="text-sm text-quiet">
+              Mixed in at {says}, as set beside the layer's name.
+            </p>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

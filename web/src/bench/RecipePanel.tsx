@@ -91,14 +91,6 @@ export function RecipePanel() {
           />
         )
       })}
-      {life.data && (
-        <Card
-          kind={life.data}
-          node={layer.life ?? {}}
-          id={`${layer.id} life`}
-          onPut={(all, name, value) => changeLife(all, layer.id, name, value)}
-        />
-      )}
       <Menu
         trigger={
           <button
@@ -114,6 +106,14 @@ export function RecipePanel() {
           onPick: () => change(`add ${step.name}`, addStep(recipe, layer.id, step.name)),
         }))}
       />
+      {life.data && (
+        <Card
+          kind={life.data}
+          node={layer.life ?? {}}
+          id={`${layer.id} life`}
+          onPut={(all, name, value) => changeLife(all, layer.id, name, value)}
+        />
+      )}
     </aside>
   )
 }

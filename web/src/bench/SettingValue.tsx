@@ -117,7 +117,7 @@ export function SettingValue({ setting, value, id, onPut }: Props) {
         <Popover.Content
           sideOffset={6}
           collisionPadding={12}
-          className="z-40 w-72 rounded-xl border border-line bg-raised p-3.5 shadow-2xl"
+          className="z-40 w-[340px] rounded-xl border border-line bg-raised p-3.5 shadow-2xl"
         >
           <ValueEditor
             setting={setting}

@@ -1,16 +1,17 @@
 /** A kind's sentence in parts: words, and the settings that stand between them. */
 import type { KindEntry, Setting } from './types'
 
-export type Part = { words: string } | { setting: Setting }
+/** `after` is the punctuation that must not be parted from a value. */
+export type Part = { words: string } | { setting: Setting; after: string }
 
 export function sentenceOf(kind: KindEntry): Part[] {
   return kind.says
-    .split(/(\{\w+\})/)
+    .split(/(\{\w+\}[.,;:]*)/)
     .filter((piece) => piece !== '')
     .map((piece) => {
-      const name = piece.match(/^\{(\w+)\}$/)?.[1]
+      const [, name, after = ''] = piece.match(/^\{(\w+)\}([.,;:]*)$/) ?? []
       const setting = kind.settings.find((known) => known.name === name)
-      return setting ? { setting } : { words: piece }
+      return setting ? { setting, after } : { words: piece }
     })
 }
 

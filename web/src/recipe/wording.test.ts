@@ -13,10 +13,9 @@ describe('sentences', () => {
   it('stand in parts, with the settings between the words', () => {
     expect(sentenceOf(kind as KindEntry)).toEqual([
       { words: 'Is ' },
-      { setting: width },
+      { setting: width, after: '' },
       { words: ' wide, boiling ' },
-      { setting: boil },
-      { words: '.' },
+      { setting: boil, after: '.' },
     ])
     expect(settingsBeside(kind as KindEntry)).toEqual([seed])
     expect(spoken('far_end_of_it')).toBe('far end of it')

@@ -15,7 +15,7 @@ export function Segments<T extends string>({ label, value, options, onChange }: 
       aria-label={label}
       value={value}
       onValueChange={(next) => next && onChange(next as T)}
-      className="flex rounded-full bg-panel p-0.5"
+      className="flex w-fit max-w-full flex-wrap rounded-[14px] bg-panel p-0.5"
     >
       {options.map((option) => (
         <ToggleGroup.Item
