@@ -58,12 +58,19 @@ class Saving(TestCase):
         self.shot.refresh_from_db()
         self.assertEqual((self.shot.revision, self.shot.recipe), (1, small_recipe()))
 
+    def test_a_request_of_the_wrong_form(self) -> None:
+        """What is wrong is said with its place in the request, in the same shape as a recipe's."""
+        body = {"revision": "newest", "recipe": small_recipe()}
+        status, answer = self.client_ada.call("PUT", self.path, body)
+        self.assertEqual((status, answer["problems"][0]["path"]), (422, "revision"))
+
     def test_what_is_no_json(self) -> None:
         for body in (b"{", b"[" * 50_000, b'{"revision": 1, "recipe": {"seed": NaN}}'):
             answer = self.client_ada.put(
                 f"/api/v1{self.path}", body, content_type="application/json"
             )
-            self.assertIn(answer.status_code, (400, 422), body[:20])
+            self.assertEqual(answer.status_code, 422, body[:20])
+            self.assertTrue(answer.json()["problems"][0]["says"])
         self.shot.refresh_from_db()
         self.assertEqual(self.shot.revision, 1)
 

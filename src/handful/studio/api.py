@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
+from ninja.errors import HttpError, ValidationError
 from ninja.security import django_auth
 
 from handful.engine.kinds import catalogue
@@ -97,6 +98,31 @@ def refuse_recipe(request: HttpRequest, error: RecipeError) -> HttpResponse:
 def refuse_plan(request: HttpRequest, error: PlanError) -> HttpResponse:
     """A frame, scale or layer that the recipe does not have."""
     return api.create_response(request, {"says": f"{error}.", "problems": []}, status=422)
+
+
+@api.exception_handler(HttpError)
+def refuse_body(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """A body that is no JSON is a problem like any other."""
+    if error.status_code != 400:
+        return api.create_response(request, {"says": f"{error}."}, status=error.status_code)
+    problem = {"path": "", "says": "It is not JSON that can be read.", "nearest": None}
+    answer = {"says": "This request cannot be read.", "problems": [problem]}
+    return api.create_response(request, answer, status=422)
+
+
+@api.exception_handler(ValidationError)
+def refuse_form(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    """A request of the wrong form, with what is wrong in it and where."""
+    problems = [
+        {
+            "path": ".".join(map(str, detail["loc"][2:])),
+            "says": f"{detail['msg']}.",
+            "nearest": None,
+        }
+        for detail in error.errors
+    ]
+    answer = {"says": "This request cannot be used.", "problems": problems}
+    return api.create_response(request, answer, status=422)
 
 
 @api.exception_handler(Refusal)
