@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import os
+import signal
 import subprocess
 import sys
 from collections.abc import Callable
@@ -131,6 +132,7 @@ def _interpreter(words: list[str]) -> int:
 def _python(words: list[str], env: dict[str, str]) -> int:
     """Run the project's interpreter in the caller's folder and pass on its exit code."""
     process = subprocess.Popen([str(PYTHON), *words], env=env)
+    signal.signal(signal.SIGTERM, lambda *_: process.terminate())
     while True:
         try:
             return process.wait()

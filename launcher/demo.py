@@ -31,7 +31,14 @@ def run_demo(port: int) -> int:
         signal.signal(number, stop)
     with Cluster("postgres").running() as url:
         env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_DEMO="1")
-        _prepare(env, url)
+        try:
+            _prepare(env, url)
+        except Trouble:
+            if not stopping:
+                raise
+        if stopping:
+            say("Stopped.")
+            return 0
         parts = {
             "web server": _start(env, "web", "-m", "handful.studio.serve", str(port)),
             "worker": _start(env, "worker", "-m", "handful.studio.manage", "work"),

@@ -72,6 +72,16 @@ class BrowserTest(LiveServerTestCase):
         self.page.get_by_role("button", name="Continue as the demo artist").click()
         self.page.get_by_role("button", name="New shot").first.wait_for()
 
+    def drag(self, handle: Locator, across: float, down: float = 0) -> None:
+        """Drag something by its middle."""
+        box = handle.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x + across, y + down, steps=10)
+        self.page.mouse.up()
+
     def saved(self, page: Page) -> None:
         """Wait until the bench says that all is saved."""
         page.get_by_role("status").get_by_text("Saved", exact=True).wait_for()

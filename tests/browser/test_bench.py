@@ -184,13 +184,7 @@ class Editing(OnBench):
         self.value("start").click()
         page.get_by_role("radio", name="Still").click()
         page.keyboard.press("Escape")
-        handle = page.get_by_role("button", name="Point start")
-        box = handle.bounding_box()
-        assert box is not None
-        page.mouse.move(box["x"] + 12, box["y"] + 12)
-        page.mouse.down()
-        page.mouse.move(box["x"] + 52, box["y"] + 12, steps=4)
-        page.mouse.up()
+        self.drag(page.get_by_role("button", name="Point start"), 40)
         start = self.source()["start"]
         self.assertGreater(start[0], 640 + 60)
         self.assertAlmostEqual(start[1], 90, delta=0.2)

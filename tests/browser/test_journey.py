@@ -43,10 +43,7 @@ class Journey(BrowserTest):
         point = page.get_by_role("button", name="Point mast")
         box = point.bounding_box()
         assert box is not None
-        page.mouse.move(box["x"] + 12, box["y"] + 12)
-        page.mouse.down()
-        page.mouse.move(box["x"] + 112, box["y"] + 132, steps=8)
-        page.mouse.up()
+        self.drag(point, 100, 120)
         moved = point.bounding_box()
         assert moved is not None
         self.assertAlmostEqual(moved["x"] - box["x"], 100, delta=1)
@@ -116,12 +113,7 @@ class Undo(BrowserTest):
         page.get_by_role("button", name="New shot").first.click()
         value = page.get_by_role("button", name="branch reach:")
         self.assertIn("35 %", value.get_attribute("aria-label") or "")
-        box = value.bounding_box()
-        assert box is not None
-        page.mouse.move(box["x"] + 4, box["y"] + 6)
-        page.mouse.down()
-        page.mouse.move(box["x"] + 84, box["y"] + 6, steps=10)
-        page.mouse.up()
+        self.drag(value, 80)
         page.get_by_role("button", name="branch reach: 55 %").wait_for()
         value.focus()
         page.keyboard.press("ArrowUp")

@@ -11,6 +11,7 @@ import numpy as np
 
 from handful.engine import Cache, Recipe, read_recipe, render_frame
 from handful.engine.cli import everything_once
+from handful.engine.colour.transfer import encode_srgb
 from handful.engine.kinds import sources, steps
 from handful.engine.render import PlanError, Stopped, evaluate, plan
 from handful.engine.render.view import View, as_jpeg, shown
@@ -155,13 +156,18 @@ class Keys(TestCase):
         self.assertEqual(cache.misses - before, 3)
 
     def test_every_setting_counts(self) -> None:
-        """No setting of a bolt is left out of its key."""
-        keys = set()
-        for change in ({}, {"seed": 5}, {"uneven": 10}, {"core": "#fffffe"}, {"far_end": "free"}):
-            keys.add(plan(small(bolt_layer(**change)), 1).key)
+        """No setting of a bolt is left out of its key, nor the recipe's seed or the layer's id."""
+        keys = {plan(small(bolt_layer()), 1).key}
+        for setting in sources()["bolt"].settings:
+            other: object = {
+                "point": [77, 88], "colour": "#123456", "choice": setting.choices[-1:] and "free",
+            }.get(setting.type)  # fmt: skip
+            if other is None:
+                other = setting.least if setting.least != setting.default else setting.most
+            keys.add(plan(small(bolt_layer(**{setting.name: other})), 1).key)
         keys.add(plan(small(bolt_layer(), seed=1), 1).key)
         keys.add(plan(small(bolt_layer("other")), 1).key)
-        self.assertEqual(len(keys), 7)
+        self.assertEqual(len(keys), 3 + len(sources()["bolt"].settings))
 
     def test_budget(self) -> None:
         """The cache never holds more bytes than it may, and a hopeless tile is not kept."""
@@ -203,6 +209,13 @@ class Views(TestCase):
         levels = shown(picture, View("black", "light"))
         self.assertEqual(len(np.unique(levels)), 2)
         self.assertAlmostEqual(float(levels.mean()), 0.00146 * 12.92 * 255, delta=0.05)
+
+    def test_levels_are_true(self) -> None:
+        """IEC 61966-2-1: the mean over a block of ordered noise is the exact level within a tenth."""
+        for light in (0.0005, 0.002, 0.004, 0.02, 0.18, 0.5, 0.97):
+            levels = shown(np.full((8, 8, 4), light, np.float32), View("black", "light"))
+            exact = float(encode_srgb(np.array(light))) * 255
+            self.assertAlmostEqual(float(levels.mean()), exact, delta=0.1)
 
     def test_jpeg(self) -> None:
         """OpenCV reads what was encoded, within what JPEG loses."""

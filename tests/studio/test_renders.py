@@ -2,15 +2,27 @@
 
 import io
 import zipfile
+from typing import Any
+from unittest import mock
 
 import OpenEXR
+import psycopg
+from django.db import connection
 from django.test import TestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from handful.engine.files import read_picture
 from handful.studio.renders.models import Render
-from handful.studio.renders.working import Interrupted, work_off
+from handful.studio.renders.tasks import render_frames
+from handful.studio.renders.working import Busy, Interrupted, work_off
 from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
+
+
+def _other_session() -> dict[str, Any]:
+    """What another session on the test's database connects with."""
+    facts = connection.settings_dict
+    names = {"host": "HOST", "port": "PORT", "user": "USER", "password": "PASSWORD"}
+    return {name: facts[fact] for name, fact in names.items()} | {"dbname": facts["NAME"]}
 
 
 class Rendering(TestCase):
@@ -105,6 +117,19 @@ class Rendering(TestCase):
         self._work(render)
         self.assertEqual((render.state, render.frames.count()), ("done", 4))
         self.assertEqual((render.folder / "spark.0003.exr").stat().st_mtime_ns, written)
+
+    def test_held_by_another_worker(self) -> None:
+        """While another session holds the render's lock it is left alone, to be tried again."""
+        render = self._order()
+        with psycopg.connect(**_other_session(), autocommit=True) as other:
+            other.execute("SELECT pg_advisory_lock(%s)", [render.id.int & (2**63 - 1)])
+            with self.assertRaises(Busy) as caught:
+                self._work(render)
+            render.refresh_from_db()
+            self.assertEqual((render.state, render.frames.count()), ("queued", 0))
+        retry = render_frames.get_retry_exception(caught.exception, mock.Mock(attempts=0))
+        self.assertIsNotNone(retry)
+        self.assertEqual(self._work(render).state, "done")
 
     def test_unwritable_folder_fails_with_its_reason(self) -> None:
         """The reason is kept, nothing partial stays, and a retry goes on when the way is free."""

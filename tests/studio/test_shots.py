@@ -6,6 +6,7 @@ from pathlib import Path
 from django.test import TestCase
 
 from handful.studio.api import api
+from handful.studio.plates.models import Plate
 from handful.studio.shots.models import Revision, Shot
 from tests.studio.base import client_of, person, shot_of, small_recipe
 
@@ -95,6 +96,12 @@ class Listing(TestCase):
         self.client_ada.call("PUT", f"/shots/{copy['id']}", body)
         shot.refresh_from_db()
         self.assertNotIn("seed", shot.recipe)
+
+    def test_a_duplicate_has_the_same_plates(self) -> None:
+        shot = shot_of(self.ada)
+        Plate.objects.create(shot=shot, name="dusk", folder="p", first=1, last=9)
+        copy = self.client_ada.call("POST", f"/shots/{shot.id}/duplicate")[1]
+        self.assertEqual(copy["plate"], {"name": "dusk", "first": 1, "last": 9})
 
     def test_delete_and_undo(self) -> None:
         shot = shot_of(self.ada)

@@ -37,6 +37,9 @@ def main(words: list[str] | None = None) -> int:
     except WriteError as error:
         print(error, file=sys.stderr)
         return FAILED
+    except BrokenPipeError:
+        sys.stdout = None  # whoever read the output has seen enough; there is nothing to flush
+        return DONE
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -82,9 +85,7 @@ def _render(options: argparse.Namespace) -> int:
     canvas = recipe.canvas
     first, last = options.frames or (canvas.first, canvas.last)
     for frame in (first, last):
-        if not canvas.first <= frame <= canvas.last:
-            raise PlanError(f"frame {frame} is not within {canvas.first} to {canvas.last}")
-    plan(recipe, first, options.scale)
+        plan(recipe, frame, options.scale)
     way = FORMATS[options.format]
     cache = Cache(CACHE_BYTES)
     columns = (

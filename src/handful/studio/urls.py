@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
@@ -11,7 +11,7 @@ from handful.studio.api import api
 
 
 @ensure_csrf_cookie
-def front_end(request: HttpRequest) -> HttpResponse | FileResponse:
+def front_end(request: HttpRequest) -> HttpResponse:
     """The page that holds the whole front end."""
     page = settings.WEB_ROOT / "index.html"
     if not page.exists():

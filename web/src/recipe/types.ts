@@ -1,7 +1,6 @@
 /** The recipe document as the bench holds it. What a kind's settings are comes from the catalogue. */
 import type { Schemas } from '../api/client'
 
-export type Catalogue = Schemas['Catalogue']
 export type KindEntry = Schemas['KindEntry']
 export type Setting = Schemas['Setting']
 

@@ -111,7 +111,7 @@ def grow_tree(
     channel that is left; angles are radians. Branches leave as Reed and Wyvill (1994) describe:
     forwards at an angle, shorter, thinner and dimmer, and branch again `forks` times.
     """
-    waiting = np.empty((_MOST_WAITING, 10))
+    waiting = np.empty((_MOST_WAITING, 8))
     keys = np.empty((_MOST_WAITING, 2), np.uint64)
     counts = np.empty((_MOST_WAITING, 2), np.int64)
     waiting[0, :4] = ends

@@ -19,7 +19,7 @@ RADIUS_FOR_WIDTH = 0.5 / math.sqrt(1.0 - 0.5 ** (1.0 / 3.0))
 """Radius R of the bump whose full width at half its height is 1."""
 
 LEAST_RADIUS = 2.1
-"""px; a bump sampled at px centres holds its sum within half a percent from here on."""
+"""px; a line sampled at px centres holds its energy within one percent from here on."""
 
 
 @compiled

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
 from typing import TypeVar
@@ -28,6 +29,7 @@ def register(kind: type[K]) -> type[K]:
     return kind
 
 
+@cache
 def _load(room: str) -> None:
     package = import_module(f"handful.engine.{room}")
     for module in iter_modules(package.__path__):

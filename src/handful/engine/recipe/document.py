@@ -13,7 +13,6 @@ from handful.engine.mix.cover import CoverRule
 from handful.engine.recipe.fields import Change, Identifier, Node, Percent, Place, moving, node_type
 from handful.engine.values import Life, Moment, exact_rate
 
-VERSION = 1
 MOST_PIXELS = 67_108_864
 MOST_FRAMES = 100_000
 

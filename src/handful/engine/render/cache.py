@@ -14,7 +14,6 @@ class Cache:
     def __init__(self, budget: int) -> None:
         self.budget = budget
         self.held = 0
-        self.hits = 0
         self.misses = 0
         self._tiles: OrderedDict[str, Tile] = OrderedDict()
         self._lock = Lock()
@@ -26,7 +25,6 @@ class Cache:
             if tile is None:
                 self.misses += 1
                 return None
-            self.hits += 1
             self._tiles.move_to_end(key)
             return tile
 

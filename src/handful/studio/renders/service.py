@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from handful.engine.files import FORMATS
 from handful.engine.recipe import read_recipe
-from handful.engine.render import PlanError
+from handful.engine.render import PlanError, plan
 from handful.studio.refusals import Conflict, Missing, Refusal
 from handful.studio.renders.models import Render
 from handful.studio.renders.tasks import render_frames
@@ -43,9 +43,11 @@ def order_render(
     Raises `Missing`, `PlanError` for frames or a scale that the shot does not have, `Refusal`.
     """
     shot = shot_for(user, shot_id)
-    canvas = read_recipe(shot.recipe).canvas
-    if not canvas.first <= first <= last <= canvas.last:
-        raise PlanError(f"frames {first} to {last} are not within {canvas.first} to {canvas.last}")
+    recipe = read_recipe(shot.recipe)
+    for frame in (first, last):
+        plan(recipe, frame, scale)
+    if last < first:
+        raise PlanError(f"the last frame, {last}, comes before the first, {first}")
     if file_format not in FORMATS:
         raise Refusal(f"There is no format {file_format!r}.")
     render = Render.objects.create(

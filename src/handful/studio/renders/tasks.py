@@ -4,16 +4,29 @@ from __future__ import annotations
 
 from uuid import UUID
 
-from procrastinate import JobContext, RetryStrategy
+from procrastinate import BaseRetryStrategy, JobContext, RetryDecision
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import JobAborted
+from procrastinate.jobs import Job
 
-from handful.studio.renders.working import Interrupted, work_off
+from handful.studio.renders.working import Busy, Interrupted, work_off
 
 QUEUE = "renders"
+BUSY_SECONDS = 10
 
 
-@app.task(queue=QUEUE, pass_context=True, retry=RetryStrategy(retry_exceptions=[JobAborted]))  # type: ignore[untyped-decorator]
+class _HandBack(BaseRetryStrategy):
+    """At once if the worker was asked to stop; later if another worker has the render."""
+
+    def get_retry_decision(self, *, exception: BaseException, job: Job) -> RetryDecision | None:
+        if isinstance(exception, JobAborted):
+            return RetryDecision(retry_in={"seconds": 0})
+        if isinstance(exception, Busy):
+            return RetryDecision(retry_in={"seconds": BUSY_SECONDS})
+        return None
+
+
+@app.task(queue=QUEUE, pass_context=True, retry=_HandBack())
 def render_frames(context: JobContext, render_id: str) -> None:
     """Work off a render. A worker that is asked to stop hands it back; it is then tried again."""
     try:

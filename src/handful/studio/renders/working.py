@@ -24,14 +24,20 @@ class Interrupted(Exception):
     """The worker is asked to stop; somebody else goes on with the render."""
 
 
+class Busy(Exception):
+    """Another worker holds the render; it must be looked at again, in case that one dies."""
+
+
 def work_off(render_id: UUID, should_stop: Callable[[], bool]) -> None:
     """Compute and write all frames that are not written yet.
 
-    Only one worker at a time works on a render. Raises `Interrupted` when `should_stop` says so.
+    Only one worker at a time works on a render: raises `Busy` while another does, and
+    `Interrupted` when `should_stop` says so.
     """
     with _alone(render_id) as alone:
-        if alone:
-            _work_off_alone(render_id, should_stop)
+        if not alone:
+            raise Busy
+        _work_off_alone(render_id, should_stop)
 
 
 def _work_off_alone(render_id: UUID, should_stop: Callable[[], bool]) -> None:

@@ -11,7 +11,7 @@ from ninja import Router, Schema, Status
 
 from handful.engine.recipe import Canvas
 from handful.studio.people.session import signed_in
-from handful.studio.plates.service import copy_plates, plate_of
+from handful.studio.plates.service import plate_of
 from handful.studio.shots import service
 from handful.studio.shots.models import Shot
 
@@ -111,9 +111,7 @@ def save_shot(request: HttpRequest, shot_id: UUID, save: Save) -> ShotLine:
 @router.post("/{shot_id}/duplicate", response={201: ShotWhole, 404: Refused})
 def duplicate_shot(request: HttpRequest, shot_id: UUID) -> Status[ShotWhole]:
     """A copy of the shot."""
-    copy = service.duplicate_shot(signed_in(request), shot_id)
-    copy_plates(shot_id, copy.id)
-    return Status(201, _whole(copy))
+    return Status(201, _whole(service.duplicate_shot(signed_in(request), shot_id)))
 
 
 @router.delete("/{shot_id}", response={204: None, 404: Refused})

@@ -11,6 +11,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from handful.engine.recipe import read_recipe
+from handful.studio.plates.service import copy_plates
 from handful.studio.refusals import Conflict, Missing
 from handful.studio.shots.models import Revision, Shot
 
@@ -61,10 +62,13 @@ def save_recipe(user: User, shot_id: UUID, seen: int, recipe: dict[str, Any]) ->
     return shot
 
 
+@transaction.atomic
 def duplicate_shot(user: User, shot_id: UUID) -> Shot:
-    """A copy of a shot under a name of its own."""
+    """A copy of a shot under a name of its own, with the same plates."""
     shot = shot_for(user, shot_id)
-    return create_shot(user, {**shot.recipe, "name": f"{shot.name[:72]} copy"})
+    copy = create_shot(user, {**shot.recipe, "name": f"{shot.name[:72]} copy"})
+    copy_plates(shot.id, copy.id)
+    return copy
 
 
 def delete_shot(user: User, shot_id: UUID) -> None:

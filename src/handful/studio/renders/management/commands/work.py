@@ -9,6 +9,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandParser
 from procrastinate import App
 from procrastinate.contrib.django import app
+from procrastinate.contrib.django.django_connector import DjangoConnector
 
 from handful.studio.renders.tasks import QUEUE
 
@@ -30,7 +31,9 @@ class Command(BaseCommand):
 
 
 async def _work(*, until_empty: bool) -> None:
-    with app.replace_connector(app.connector.get_worker_connector()) as worker_app:
+    connector = app.connector
+    assert isinstance(connector, DjangoConnector)
+    with app.replace_connector(connector.get_worker_connector()) as worker_app:
         async with worker_app.open_async():
             await _take_up_orphans(worker_app)
             watching = asyncio.create_task(_keep_watch(worker_app))
