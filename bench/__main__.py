@@ -12,14 +12,18 @@ from rich.console import Console
 from rich.table import Table
 
 from bench.blur import glow
+from bench.cache import cache
 from bench.rows import Row
 from bench.shots import change, frames
 from bench.start import start
+from bench.steps import steps_bench
 
 BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "glow": glow,
     "frames": frames,
     "change": change,
+    "steps": steps_bench,
+    "cache": cache,
     "start": start,
 }
 

@@ -23,6 +23,10 @@ usage: ./handful COMMAND [...]
   render RECIPE.json --out DIR [--frames A-B] [--scale S] [--format exr|exr-float|png]
                        render a recipe with the engine alone
   check RECIPE.json    list the problems of a recipe
+  import FILE --into RECIPE.json [--name NAME]
+                       add a CSV track or the paths of an SVG to a recipe
+  export RECIPE.json TRACK --out FILE.csv
+                       write a track as CSV
   schema, catalogue    print the JSON Schema of recipes; all sources, steps and settings
   bench [NAME ...] [--json]
                        measure speed beside reference libraries
@@ -140,13 +144,12 @@ def _python(words: list[str], env: dict[str, str]) -> int:
             continue
 
 
+_ENGINE_COMMANDS = ("render", "check", "import", "export", "schema", "catalogue")
+
 _COMMANDS: dict[str, Callable[[list[str]], int]] = {
     "demo": _demo,
     "test": _test,
-    "render": _engine("render"),
-    "check": _engine("check"),
-    "schema": _engine("schema"),
-    "catalogue": _engine("catalogue"),
+    **{name: _engine(name) for name in _ENGINE_COMMANDS},
     "bench": _bench,
     "worker": _worker,
     "manage": _manage,

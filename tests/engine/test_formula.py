@@ -10,7 +10,7 @@ from hypothesis import strategies as some
 from handful.engine import RecipeError
 from handful.engine.values.arithmetic import FUNCTIONS, FormulaError, read_formula, work_out
 from tests.engine.recipes import bolt_layer, small
-from tests.engine.test_values import _at
+from tests.engine.test_values import at
 
 NAMES = frozenset({"t", "value"})
 
@@ -108,11 +108,11 @@ class InRecipes(TestCase):
         def formula(text: str, value: object = 10) -> dict[str, object]:
             return {"moves": "formula", "value": value, "formula": text}
 
-        self.assertEqual(_at(formula("t + f + fps"), 1026), 1 + 1026 + 25)
-        self.assertEqual(_at(formula("value * life"), life=0.5), 5)
+        self.assertEqual(at(formula("t + f + fps"), 1026), 1 + 1026 + 25)
+        self.assertEqual(at(formula("value * life"), life=0.5), 5)
         rate = {"moves": "rate", "start": 2, "per_second": 3}
-        self.assertEqual(_at(formula("2 * value", rate), 1026), 10)
-        self.assertEqual(_at(formula("1 / (t - 1)"), 1026), 10, "without a number the value holds")
+        self.assertEqual(at(formula("2 * value", rate), 1026), 10)
+        self.assertEqual(at(formula("1 / (t - 1)"), 1026), 10, "without a number the value holds")
 
     def test_problem_with_path_and_column(self) -> None:
         """In a recipe the error has its path and its column."""

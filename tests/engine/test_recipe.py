@@ -53,14 +53,14 @@ class Good(TestCase):
 class Bad(TestCase):
     def test_problems_have_path_sentence_and_remedy(self) -> None:
         """Each mistake by itself: where it is, what is wrong, and the nearest value if there is one."""
-        far = "layers.0.steps.0.far"
+        far = "layers.0.steps.0.lobes.1.radius"
         for path, value, where, says, nearest in (
-            (far, 900, "layers[0].steps[0].far", "900 is more than 500", 500),
-            (far, -1, "layers[0].steps[0].far", "-1 is less than 1", 1),
-            (far, "wide", "layers[0].steps[0].far", "valid number", None),
-            (far, float("nan"), "layers[0].steps[0].far", "finite", None),
-            (far, {"moves": "wobble"}, "layers[0].steps[0].far", "no way of moving", None),
-            (far, {"moves": "rate", "start": 1}, f"{'layers[0].steps[0].far'}.per_second", "missing", None),
+            (far, 900, "layers[0].steps[0].lobes[1].radius", "900 is more than 500", 500),
+            (far, -1, "layers[0].steps[0].lobes[1].radius", "-1 is less than 1", 1),
+            (far, "wide", "layers[0].steps[0].lobes[1].radius", "valid number", None),
+            (far, float("nan"), "layers[0].steps[0].lobes[1].radius", "finite", None),
+            (far, {"moves": "wobble"}, "layers[0].steps[0].lobes[1].radius", "no way of moving", None),
+            (far, {"moves": "rate", "start": 1}, f"{'layers[0].steps[0].lobes[1].radius'}.per_second", "missing", None),
             ("layers.0.source.kind", "blot", "layers[0].source.kind", "no source called 'blot'", "bolt"),
             ("layers.0.steps.0.kind", "glwo", "layers[0].steps[0].kind", "no step called", "glow"),
             ("layers.0.source.kind", ..., "layers[0].source", "kind", None),
@@ -91,11 +91,11 @@ class Bad(TestCase):
 
     def test_all_problems_at_once(self) -> None:
         """Two mistakes, two problems."""
-        data = _changed("layers.0.steps.0.far", 900)
+        data = _changed("layers.0.steps.0.lobes.1.radius", 900)
         data["layers"][0]["source"]["wander"] = 400
         self.assertEqual(
             sorted(problem.path for problem in _problems(data)),
-            ["layers[0].source.wander", "layers[0].steps[0].far"],
+            ["layers[0].source.wander", "layers[0].steps[0].lobes[1].radius"],
         )
 
     def test_no_json(self) -> None:
@@ -131,7 +131,7 @@ _json = some.recursive(
 _places = some.sampled_from(
     ["version", "canvas", "canvas.rate", "seed", "cover", "points", "points.0", "points.0.at",
      "layers", "layers.0", "layers.0.source", "layers.0.source.boil", "layers.0.source.start",
-     "layers.0.steps", "layers.0.steps.0", "layers.0.steps.0.near_tint", "layers.0.opacity", "finish"]
+     "layers.0.steps", "layers.0.steps.0", "layers.0.steps.0.lobes.0.tint", "layers.0.opacity", "finish"]
 )  # fmt: skip
 
 

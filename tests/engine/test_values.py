@@ -11,12 +11,13 @@ from pydantic import TypeAdapter, ValidationError
 
 from handful.engine.colour.transfer import Colour, colour_from_hex
 from handful.engine.kernels.hash import key_for, uniform
-from handful.engine.recipe.fields import Change, Hex, Place, moving
+from handful.engine.recipe.fields import COLOUR, NUMBER, POINT, moving
 from handful.engine.values import (
     MOVES,
     Life,
     Moment,
     Point,
+    Reference,
     Surroundings,
     cubic_bezier,
     eased,
@@ -25,17 +26,38 @@ from handful.engine.values import (
 )
 
 RATE = Fraction(25)
-POINTS = {"mast": Point(100, 50)}
-NUMBER = TypeAdapter(moving(float, Change, tuple(way for way in MOVES if way != "follow")))
-POINT = TypeAdapter(moving(Place, tuple[Change, Change], tuple(MOVES)))
-COLOUR = TypeAdapter(moving(Hex, Change, ("keys", "life")))
 
 
-def _at(
-    written: Any, frame: float = 1026, adapter: TypeAdapter[Any] = NUMBER, **around: Any
-) -> Any:
+def _ways(sort: str) -> tuple[str, ...]:
+    return tuple(name for name, move in MOVES.items() if sort in move.suits)
+
+
+NUMBER = TypeAdapter(moving(NUMBER, _ways("number")))
+PLACE = TypeAdapter(moving(POINT, _ways("point")))
+TINT = TypeAdapter(moving(COLOUR, _ways("colour")))
+
+
+class FewPoints:
+    """A scene with one point and one track."""
+
+    def point(self, name: str, frame: float) -> Point:
+        """The mast, which moves by 2 px a frame and shakes by 3."""
+        assert name == "mast"
+        return Point(100 + 2 * (frame - 1026), 50)
+
+    def track(self, name: str, frame: float) -> Point:
+        """A track to the left."""
+        return Point(-frame, 0)
+
+    def setting(self, reference: Reference, frame: float) -> Any:
+        """A number, a place or a colour, by its name."""
+        return {"width": 8.0, "end": Point(10, 20), "core": Colour(1, 0.5, 0.25)}[reference.setting]
+
+
+def at(written: Any, frame: float = 1026, adapter: TypeAdapter[Any] = NUMBER, **around: Any) -> Any:
     moment = Moment(frame, RATE, 1001, 1075)
-    return value_at(adapter.validate_python(written), Surroundings(moment, POINTS, **around))
+    known = {"scene": FewPoints(), "now": frame} | around
+    return value_at(adapter.validate_python(written), Surroundings(moment, **known))
 
 
 class Time(TestCase):
@@ -77,28 +99,28 @@ class Easing(TestCase):
 class Simple(TestCase):
     def test_still(self) -> None:
         """A plain value is itself; a hex colour its linear light."""
-        self.assertEqual(_at(3.5), 3.5)
-        self.assertEqual(_at((3.0, 4.0), adapter=POINT), Point(3, 4))
-        self.assertEqual(_at("#ffbc00", adapter=COLOUR), colour_from_hex("#ffbc00"))
+        self.assertEqual(at(3.5), 3.5)
+        self.assertEqual(at((3.0, 4.0), adapter=PLACE), Point(3, 4))
+        self.assertEqual(at("#ffbc00", adapter=TINT), colour_from_hex("#ffbc00"))
 
     def test_rate(self) -> None:
         """Definition: start plus so much a second; an offset is seconds ahead."""
-        self.assertAlmostEqual(_at({"moves": "rate", "start": 2, "per_second": 1.5}), 3.5)
+        self.assertAlmostEqual(at({"moves": "rate", "start": 2, "per_second": 1.5}), 3.5)
         ahead = {"moves": "rate", "start": 2, "per_second": 1.5, "offset": 2}
-        self.assertAlmostEqual(_at(ahead), 6.5)
+        self.assertAlmostEqual(at(ahead), 6.5)
         point = {"moves": "rate", "start": (10, 20), "per_second": (-4, 8)}
-        self.assertEqual(_at(point, adapter=POINT), Point(6, 28))
+        self.assertEqual(at(point, adapter=PLACE), Point(6, 28))
 
     def test_follow(self) -> None:
         """Definition: where the point is, and the offset from there."""
         follow = {"moves": "follow", "point": "mast"}
-        self.assertEqual(_at(follow, adapter=POINT), Point(100, 50))
-        self.assertEqual(_at(follow | {"offset": (5, -5)}, adapter=POINT), Point(105, 45))
+        self.assertEqual(at(follow, adapter=PLACE), Point(100, 50))
+        self.assertEqual(at(follow | {"offset": (5, -5)}, adapter=PLACE), Point(105, 45))
 
     def test_life(self) -> None:
         """Definition: one value at nothing, the other at full, in a straight line between."""
         width = {"moves": "life", "start": 2, "end": 10}
-        self.assertEqual([_at(width, life=level) for level in (0, 0.25, 1)], [2, 4, 10])
+        self.assertEqual([at(width, life=level) for level in (0, 0.25, 1)], [2, 4, 10])
 
 
 class Keys(TestCase):
@@ -120,7 +142,7 @@ class Keys(TestCase):
             (1035, 6),
             (1040, 8),
         ):
-            self.assertAlmostEqual(_at(keys, frame), value)
+            self.assertAlmostEqual(at(keys, frame), value)
 
     def test_beyond(self) -> None:
         """Definitions: hold the end, begin again, go back, or go on along the last line."""
@@ -131,15 +153,15 @@ class Keys(TestCase):
             ("continue", (-7, -2, 12, 24)),
         ):
             keys = self._keys((1010, 0, "linear"), (1020, 10, "linear"), before=way, after=way)
-            got = [_at(keys, frame) for frame in (1003, 1008, 1022, 1034)]
+            got = [at(keys, frame) for frame in (1003, 1008, 1022, 1034)]
             np.testing.assert_allclose(got, wanted, atol=1e-9)
 
     def test_points_and_colours(self) -> None:
         """Points move in a straight line; colours mix in linear light, not in their signals."""
         keys = self._keys((1010, (0, 0), "linear"), (1020, (10, -20), "linear"))
-        self.assertEqual(_at(keys, 1015, POINT), Point(5, -10))
+        self.assertEqual(at(keys, 1015, PLACE), Point(5, -10))
         colours = self._keys((1010, "#000000", "linear"), (1020, "#ff0000", "linear"))
-        self.assertEqual(_at(colours, 1015, COLOUR), Colour(0.5, 0, 0))
+        self.assertEqual(at(colours, 1015, TINT), Colour(0.5, 0, 0))
 
     def test_order(self) -> None:
         """Keys out of order or doubled are refused with their frames."""
@@ -148,14 +170,14 @@ class Keys(TestCase):
             ((1020, 1010), "comes after 1020"),
         ):
             with self.assertRaisesRegex(ValidationError, says):
-                _at(self._keys(*((frame, 0, "linear") for frame in frames)))
+                at(self._keys(*((frame, 0, "linear") for frame in frames)))
 
     def test_a_curve_of_its_own(self) -> None:
         """A free Bezier is taken as CSS writes it, and its handles stay within its time."""
         keys = self._keys((1010, 0, (0.25, 0.1, 0.25, 1)), (1020, 1, "linear"))
-        self.assertAlmostEqual(_at(keys, 1015), cubic_bezier(0.25, 0.1, 0.25, 1, 0.5))
+        self.assertAlmostEqual(at(keys, 1015), cubic_bezier(0.25, 0.1, 0.25, 1, 0.5))
         with self.assertRaises(ValidationError):
-            _at(self._keys((1010, 0, (1.5, 0, 0, 1)), (1020, 1, "linear")))
+            at(self._keys((1010, 0, (1.5, 0, 0, 1)), (1020, 1, "linear")))
 
 
 class Shaking(TestCase):
@@ -163,7 +185,7 @@ class Shaking(TestCase):
 
     def test_levels_at_each_change(self) -> None:
         """Definition: at each of so many changes a second a new uniform level within the amount."""
-        drawn = [_at(self.JITTER, 1001 + 5 * k, seeds=("a",)) for k in range(200)]
+        drawn = [at(self.JITTER, 1001 + 5 * k, seeds=("a",)) for k in range(200)]
         self.assertLessEqual(max(abs(value - 50) for value in drawn), 10)
         key = key_for("a", "jitter", 0, 0)
         self.assertAlmostEqual(drawn[3], 50 + 10 * (2 * uniform(*key, 3, 0) - 1))
@@ -172,7 +194,7 @@ class Shaking(TestCase):
 
     def test_nothing_faster(self) -> None:
         """Band-limited: a smooth step rises at most 1.5 times as steeply as a straight line."""
-        path = np.array([_at(self.JITTER, 1001 + k / 8) for k in range(2000)])
+        path = np.array([at(self.JITTER, 1001 + k / 8) for k in range(2000)])
         steepest = 1.5 * 20 * 5 / (8 * 25)
         self.assertLess(float(np.abs(np.diff(path)).max()), steepest)
 
@@ -182,17 +204,17 @@ class Shaking(TestCase):
             "moves": "jitter", "amount": (100, 0), "per_second": 30,
             "value": {"moves": "rate", "start": (0, 10), "per_second": (0, 7)},
         }  # fmt: skip
-        places = [_at(beam, 1001 + k, POINT) for k in range(60)]
+        places = [at(beam, 1001 + k, PLACE) for k in range(60)]
         self.assertGreater(max(abs(place.x) for place in places), 60)
         np.testing.assert_allclose([place.y for place in places], 10 + 7 * np.arange(60) / 25)
 
     def test_own_numbers(self) -> None:
         """Another seed, and another setting, shake differently; nesting ends after one."""
-        base = _at(self.JITTER, seeds=("a",))
-        self.assertNotEqual(base, _at(self.JITTER | {"seed": 1}, seeds=("a",)))
-        self.assertNotEqual(base, _at(self.JITTER, seeds=("b",)))
+        base = at(self.JITTER, seeds=("a",))
+        self.assertNotEqual(base, at(self.JITTER | {"seed": 1}, seeds=("a",)))
+        self.assertNotEqual(base, at(self.JITTER, seeds=("b",)))
         with self.assertRaises(ValidationError):
-            _at(self.JITTER | {"value": self.JITTER})
+            at(self.JITTER | {"value": self.JITTER})
 
     def test_pulse_shapes(self) -> None:
         """Closed forms at quarters of a period of 4 s, added to a base of 10 with an amount of 2."""
@@ -203,7 +225,7 @@ class Shaking(TestCase):
             ("saw", (8, 9, 10, 11)),
         ):
             pulse = {"moves": "pulse", "value": 10, "amount": 2, "shape": shape, "period": 4}
-            got = [_at(pulse, 1001 + 25 * k) for k in range(4)]
+            got = [at(pulse, 1001 + 25 * k) for k in range(4)]
             np.testing.assert_allclose(got, wanted, atol=1e-9, err_msg=shape)
         square = {
             "moves": "pulse",
@@ -213,13 +235,13 @@ class Shaking(TestCase):
             "period": 1,
             "duty": 20,
         }
-        up = np.mean([_at(square, 1001 + k / 4) for k in range(100)])
+        up = np.mean([at(square, 1001 + k / 4) for k in range(100)])
         self.assertAlmostEqual(float(up), 0.2 - 0.8, delta=0.03)
 
     def test_flicker(self) -> None:
         """Common practice: a random pulse of one frame takes another level on every frame."""
         flicker = {"moves": "pulse", "value": 1, "amount": 0.5, "shape": "random", "period": 0.04}
-        levels = [_at(flicker, frame + 0.01) for frame in range(1001, 1051)]
+        levels = [at(flicker, frame + 0.01) for frame in range(1001, 1051)]
         self.assertEqual(len(set(levels)), 50)
         self.assertTrue(all(0.5 <= level <= 1.5 for level in levels))
 

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from django.test import TestCase
 
+from handful.engine.kinds import limits, sources, steps
 from handful.studio.api import api
 from handful.studio.plates.models import Plate
 from handful.studio.shots.models import Revision, Shot
@@ -147,6 +148,7 @@ class Published(TestCase):
 
     def test_catalogue(self) -> None:
         catalogue = client_of().call("GET", "/catalogue")[1]
-        self.assertEqual([kind["name"] for kind in catalogue["sources"]], ["bolt"])
+        for what, known in (("sources", sources()), ("steps", steps()), ("limits", limits())):
+            self.assertEqual({kind["name"] for kind in catalogue[what]}, set(known))
         self.assertEqual(catalogue["blends"][:3], ["normal", "add", "screen"])
         self.assertIn("$defs", client_of().call("GET", "/recipe-schema")[1])

@@ -1,4 +1,4 @@
-"""The engine's command line: render, check, schema, catalogue and warm-up, without a database."""
+"""The engine's command line: recipes in, pictures out, without a database."""
 
 from __future__ import annotations
 
@@ -6,14 +6,31 @@ import argparse
 import json
 import re
 import sys
+from itertools import cycle
 from pathlib import Path
+from typing import Any
 
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
-from handful.engine.files import FORMATS, WriteError, frame_name
-from handful.engine.kinds import catalogue, sources, steps
-from handful.engine.recipe import Recipe, RecipeError, load_recipe, read_recipe, recipe_schema
+from handful.engine.files import (
+    FORMATS,
+    WriteError,
+    frame_name,
+    read_paths,
+    read_track,
+    track_text,
+    write_atomically,
+)
+from handful.engine.kinds import Kind, catalogue, limits, sources, steps
+from handful.engine.recipe import (
+    Problem,
+    Recipe,
+    RecipeError,
+    load_recipe,
+    read_recipe,
+    recipe_schema,
+)
 from handful.engine.render import Cache, PlanError, plan, render_frame
 from handful.engine.render.view import View, as_jpeg, shown
 
@@ -64,6 +81,18 @@ def _parser() -> argparse.ArgumentParser:
     listing = commands.add_parser("catalogue", help="print all sources, steps and settings as JSON")
     listing.set_defaults(run=lambda _: _print_json(catalogue()))
 
+    bring = commands.add_parser("import", help="add a CSV track or the paths of an SVG to a recipe")
+    bring.add_argument("file", type=Path, metavar="FILE.csv|FILE.svg")
+    bring.add_argument("--into", type=Path, required=True, metavar="RECIPE.json")
+    bring.add_argument("--name", help="its name in the recipe; the file's if left out")
+    bring.set_defaults(run=_import)
+
+    give = commands.add_parser("export", help="write a track of a recipe as CSV")
+    give.add_argument("recipe", type=Path, metavar="RECIPE.json")
+    give.add_argument("track", metavar="NAME")
+    give.add_argument("--out", type=Path, required=True, metavar="FILE.csv")
+    give.set_defaults(run=_export)
+
     warm_up = commands.add_parser("warm-up", help="compile the kernels into their cache")
     warm_up.set_defaults(run=_warm_up)
     return parser
@@ -108,6 +137,45 @@ def _check(options: argparse.Namespace) -> int:
     return DONE
 
 
+def _import(options: argparse.Namespace) -> int:
+    name = options.name or options.file.stem
+    text = _read_text(options.file)
+    written = load_recipe(options.into).model_dump(mode="json", exclude_unset=True)
+    if options.file.suffix.lower() == ".svg":
+        written.setdefault("paths", []).extend(read_paths(text, name))
+    else:
+        track = read_track(text, name).model_dump(mode="json")
+        written.setdefault("tracks", []).append(track)
+    recipe = read_recipe(written)
+    changed = json.dumps(written, indent=2, ensure_ascii=False) + "\n"
+    write_atomically(options.into, lambda path: _write_text(path, changed))
+    print(f"{recipe.name}: {len(recipe.tracks)} tracks, {len(recipe.paths)} paths.")
+    return DONE
+
+
+def _export(options: argparse.Namespace) -> int:
+    recipe = load_recipe(options.recipe)
+    track = next((track for track in recipe.tracks if track.name == options.track), None)
+    if track is None:
+        raise RecipeError([Problem("tracks", f"No track is called {options.track!r}.")])
+    write_atomically(options.out, lambda path: _write_text(path, track_text(track)))
+    return DONE
+
+
+def _read_text(path: Path) -> str:
+    try:
+        return path.read_text("utf-8-sig")
+    except OSError as error:
+        says = f"{path} cannot be read: {error.strerror}."
+        raise RecipeError([Problem("", says)]) from error
+    except UnicodeDecodeError as error:
+        raise RecipeError([Problem("", f"{path} is not text in UTF-8.")]) from error
+
+
+def _write_text(path: Path, text: str) -> None:
+    path.write_text(text, "utf-8")
+
+
 def _print_json(data: object) -> int:
     json.dump(data, sys.stdout, indent=2, ensure_ascii=False)
     print()
@@ -115,23 +183,35 @@ def _print_json(data: object) -> int:
 
 
 def everything_once() -> Recipe:
-    """A small recipe with every source and every step, mixed in each way that has its own loop."""
-    chain = [{"kind": name, "id": name} for name in steps()]
-    layers = [
-        {
-            "id": f"{name}-{blend}",
-            "name": name,
-            "source": {"kind": name},
-            "steps": chain,
-            "blend": blend,
-        }
-        for name in sources()
-        for blend in ("normal", "add", "screen")
-    ]
+    """A small recipe with every source, step and limit, mixed in each way that has its own loop."""
+    source: dict[str, Any] = {
+        "kind": "bolt", "start": [200, 60], "end": [760, 480], "boil": 0, "finest": 16, "branches": 2,
+        "width": 14, "thinning": 90, "core_light": 0.5,
+    }  # fmt: skip
+    soft = {"kind": "blur", "id": "soft", "deviation": 3}
+    bolt = {"source": source, "steps": [soft]}
+    chain = [_filled(kind) | {"id": name} for name, kind in steps().items()]
+    layers: list[dict[str, Any]] = [
+        {"id": "other", "name": "Other", "on": False, **bolt},
+        {"id": "all", "name": "All limits", **bolt, "limits": [_filled(kind) for kind in limits().values()]},
+        *({"id": f"source {name}", "name": name, "source": _filled(kind)} for name, kind in sources().items()),
+        *({"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]} for step in chain),
+    ]  # fmt: skip
+    for layer, blend in zip(layers, cycle(("normal", "add", "screen")), strict=False):
+        layer["blend"] = blend
     canvas = {"width": 960, "height": 540}
     return read_recipe(
-        {"version": 1, "name": "warm-up", "canvas": canvas, "cover": "from light", "layers": layers}
+        {"version": 1, "name": "Everything", "canvas": canvas, "cover": "from light"}
+        | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": layers}
     )
+
+
+def _filled(kind: type[Kind]) -> dict[str, Any]:
+    """A kind with its defaults, where what it names is called "other"."""
+    named = {
+        setting.name: "other" for setting in kind.settings if setting.type in ("layer", "named")
+    }
+    return {"kind": kind.name, **named}
 
 
 def _warm_up(_: argparse.Namespace) -> int:

@@ -15,6 +15,9 @@ from numpy.typing import NDArray
 Picture = NDArray[np.float32]
 Matte = NDArray[np.float32]
 
+MOST_LIGHT = 65504.0
+"""No step makes anything brighter: the largest number of IEEE 754's binary16, which EXR files hold."""
+
 LUMINANCE_WEIGHTS = (0.2126, 0.7152, 0.0722)
 """Relative luminance of BT.709 primaries (Rec. ITU-R BT.709-6, item 3.2)."""
 
@@ -44,11 +47,19 @@ class Region(NamedTuple):
 
     def meet(self, other: Region) -> Region:
         """The part that both share; it may be empty."""
+        left, top = max(self.left, other.left), max(self.top, other.top)
+        right, bottom = min(self.right, other.right), min(self.bottom, other.bottom)
+        return Region(left, top, max(left, right), max(top, bottom))
+
+    def around(self, other: Region) -> Region:
+        """The smallest region that holds both."""
+        if self.empty or other.empty:
+            return other if self.empty else self
         return Region(
-            max(self.left, other.left),
-            max(self.top, other.top),
-            min(self.right, other.right),
-            min(self.bottom, other.bottom),
+            min(self.left, other.left),
+            min(self.top, other.top),
+            max(self.right, other.right),
+            max(self.bottom, other.bottom),
         )
 
     def aligned(self, to: int) -> Region:
@@ -70,7 +81,7 @@ class Tile(NamedTuple):
     def within(self, region: Region) -> Picture:
         """The same picture cut or padded with clear px to `region`; a view where that is enough."""
         shared = self.region.meet(region)
-        if shared == region:
+        if shared == region and not region.empty:
             return self.pixels[_rows(region, self.region), _columns(region, self.region)]
         padded = blank(region)
         if not shared.empty:
@@ -86,6 +97,11 @@ def _rows(part: Region, whole: Region) -> slice:
 
 def _columns(part: Region, whole: Region) -> slice:
     return slice(part.left - whole.left, part.right - whole.left)
+
+
+def unset(region: Region) -> Picture:
+    """A picture of the region's size whose px are still to be written."""
+    return np.empty((region.height, region.width, 4), np.float32)
 
 
 def blank(region: Region) -> Picture:

@@ -37,10 +37,19 @@ class Setting(Schema):
     usual: list[float] | None
     choices: list[str]
     moves: list[str]
+    of: str | None
+    pieces: Pieces | None
+
+
+class Pieces(Schema):
+    """What each of several alike is made of, as declared."""
+
+    says: str
+    settings: list[Setting]
 
 
 class KindEntry(Schema):
-    """A source or a step, as declared."""
+    """A source, a step or a limit, as declared."""
 
     name: str
     title: str
@@ -63,6 +72,7 @@ class Catalogue(Schema):
 
     sources: list[KindEntry]
     steps: list[KindEntry]
+    limits: list[KindEntry]
     moves: list[Move]
     blends: list[str]
     cover_rules: list[str]
@@ -76,7 +86,7 @@ def alive(request: HttpRequest) -> dict[str, bool]:
 
 @api.get("/catalogue", response=Catalogue, auth=None)
 def read_catalogue(request: HttpRequest) -> dict[str, object]:
-    """Every source, step, way of moving, blend and cover rule."""
+    """Every source, step, limit, way of moving, blend and cover rule."""
     return {**catalogue(), "blends": list(BLENDS), "cover_rules": list(COVER_RULES)}
 
 

@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Read Catalogue
-         * @description Every source, step, way of moving, blend and cover rule.
+         * @description Every source, step, limit, way of moving, blend and cover rule.
          */
         get: operations["handful_studio_api_read_catalogue"];
         put?: never;
@@ -373,6 +373,8 @@ export interface components {
             sources: components["schemas"]["KindEntry"][];
             /** Steps */
             steps: components["schemas"]["KindEntry"][];
+            /** Limits */
+            limits: components["schemas"]["KindEntry"][];
             /** Moves */
             moves: components["schemas"]["Move"][];
             /** Blends */
@@ -382,7 +384,7 @@ export interface components {
         };
         /**
          * KindEntry
-         * @description A source or a step, as declared.
+         * @description A source, a step or a limit, as declared.
          */
         KindEntry: {
             /** Name */
@@ -411,6 +413,16 @@ export interface components {
             suits: string[];
         };
         /**
+         * Pieces
+         * @description What each of several alike is made of, as declared.
+         */
+        Pieces: {
+            /** Says */
+            says: string;
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+        };
+        /**
          * Setting
          * @description One setting of a kind, as declared.
          */
@@ -435,6 +447,9 @@ export interface components {
             choices: string[];
             /** Moves */
             moves: string[];
+            /** Of */
+            of: string | null;
+            pieces: components["schemas"]["Pieces"] | null;
         };
         /**
          * Person

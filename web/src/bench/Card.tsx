@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { type ReactNode, useState } from 'react'
 import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
 import { type KindEntry, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
 import { Menu } from '../ui/Menu'
@@ -13,10 +13,12 @@ interface Props {
   isOn?: boolean
   onSwitch?(): void
   onRemove?(): void
+  /** What stands below its sentence. */
+  children?: ReactNode
 }
 
 /** A source or a step as its sentence, with the values in it to be changed. */
-export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove }: Props) {
+export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove, children }: Props) {
   const [more, setMore] = useState(false)
   const beside = settingsBeside(kind)
   const seed = beside.find((setting) => setting.name === 'seed')
@@ -103,6 +105,7 @@ export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove }:
           ))}
         </dl>
       )}
+      {children}
     </section>
   )
 }

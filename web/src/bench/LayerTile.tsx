@@ -1,5 +1,5 @@
 import { useDocument } from '../recipe/document'
-import { changeLayer, duplicateLayer, removeLayer } from '../recipe/edits'
+import { changeLayer, duplicateLayer, linkLayer, removeLayer } from '../recipe/edits'
 import type { Layer } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { BitmapCanvas, TILE } from './BitmapCanvas'
@@ -19,12 +19,14 @@ export function LayerTile({ layer, isChosen }: Props) {
   const setBench = useBench((store) => store.set)
   if (!recipe) return null
   const isOn = layer.on !== false
-  const shows = isOn && frame >= (layer.first ?? frame) && frame <= (layer.last ?? frame)
+  const isHidden = !layer.solo && recipe.layers.some((other) => other.solo)
+  const shows =
+    isOn && !isHidden && frame >= (layer.first ?? frame) && frame <= (layer.last ?? frame)
 
-  function duplicate() {
+  function again(make: typeof duplicateLayer, verb: string) {
     if (!recipe) return
-    const [next, id] = duplicateLayer(recipe, layer.id)
-    change(`duplicate ${layer.name}`, next)
+    const [next, id] = make(recipe, layer.id)
+    change(`${verb} ${layer.name}`, next)
     setBench({ chosen: id })
   }
 
@@ -61,7 +63,16 @@ export function LayerTile({ layer, isChosen }: Props) {
               label: isOn ? 'Switch off' : 'Switch on',
               onPick: () => change('switch layer', changeLayer(recipe, layer.id, { on: !isOn })),
             },
-            { label: 'Duplicate with another seed', onPick: duplicate },
+            {
+              label: layer.solo ? 'Show the others again' : 'Show alone',
+              onPick: () =>
+                change('show alone', changeLayer(recipe, layer.id, { solo: !layer.solo })),
+            },
+            {
+              label: 'Duplicate with another seed',
+              onPick: () => again(duplicateLayer, 'duplicate'),
+            },
+            { label: 'Linked copy', onPick: () => again(linkLayer, 'copy') },
             {
               label: 'Delete',
               loss: true,

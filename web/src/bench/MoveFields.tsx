@@ -1,5 +1,9 @@
+import { useQuery } from '@tanstack/react-query'
+import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
+import { settingsLike } from '../recipe/like'
 import {
+  type Change,
   type Follow,
   type Formula,
   isMove,
@@ -7,6 +11,7 @@ import {
   type Jitter,
   type Keys,
   type Life,
+  type Like,
   type Move,
   type Pulse,
   type Rate,
@@ -14,6 +19,7 @@ import {
   type Value,
   type XY,
 } from '../recipe/types'
+import { COUNTED } from '../recipe/wording'
 import { SelectField, TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
 import { PairFields } from './PairFields'
@@ -40,6 +46,8 @@ export function MoveFields({ setting, move, onChange }: Fields<Move>) {
       return <PulseFields {...{ setting, move, onChange }} />
     case 'formula':
       return <FormulaFields {...{ setting, move, onChange }} />
+    case 'like':
+      return <LikeFields {...{ setting, move, onChange }} />
     case 'keys':
       return <KeysSummary {...{ setting, move, onChange }} />
   }
@@ -47,16 +55,18 @@ export function MoveFields({ setting, move, onChange }: Fields<Move>) {
 
 interface AnyProps {
   label: string
-  value: Value
+  value: Value | Change
   unit: string
   onChange(value: number | XY): void
 }
 
-/** A number or a pair, by what it is. */
+/** A number or a pair, by what it is. Colours and their changes are set in the recipe file. */
 function AnyField({ label, value, unit, onChange }: AnyProps) {
   if (isPoint(value))
     return <PairFields title={label} value={value} unit={unit} onChange={onChange} />
-  return <NumberField label={label} value={value as number} unit={unit} onChange={onChange} />
+  if (typeof value !== 'number')
+    return <p className="text-sm text-quiet">{label}: set in the recipe file.</p>
+  return <NumberField label={label} value={value} unit={unit} onChange={onChange} />
 }
 
 function LifeFields({ setting, move, onChange }: Fields<Life>) {
@@ -159,9 +169,9 @@ function FormulaFields({ setting, move, onChange }: Fields<Formula>) {
   return (
     <>
       <TextField
-        label="Formula of t, f, fps, life and value"
-        defaultValue={move.formula}
-        key={move.formula}
+        label="Formula of t, f, fps, n, seed, life and value"
+        defaultValue={String(move.formula)}
+        key={String(move.formula)}
         spellCheck={false}
         onBlur={(event) => take(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && take(event.currentTarget.value)}
@@ -190,7 +200,7 @@ function KeysSummary({ move }: Fields<Keys>) {
 
 function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
   const { start, per_second: perSecond, offset = 0 } = rate
-  if (Array.isArray(start) && Array.isArray(perSecond)) {
+  if (isPoint(start) && isPoint(perSecond)) {
     return (
       <>
         <PairFields
@@ -208,12 +218,14 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
       </>
     )
   }
-  const unit = setting.unit === 'cycles' ? 'per second' : `${setting.unit} per second`
+  const unit = COUNTED.has(setting.unit) ? 'per second' : `${setting.unit} per second`
+  if (typeof perSecond !== 'number')
+    return <p className="text-sm text-quiet">Set in the recipe file.</p>
   return (
     <div className="grid gap-3">
       <NumberField
         label="Changes by"
-        value={perSecond as number}
+        value={perSecond}
         unit={unit}
         onChange={(next) => onChange({ ...rate, per_second: next })}
       />
@@ -234,16 +246,27 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
 }
 
 function FollowFields({ move: follow, onChange }: Fields<Follow>) {
-  const points = useDocument((store) => store.recipe?.points) ?? []
+  const recipe = useDocument((store) => store.recipe)
+  const choices = [
+    ...(recipe?.points ?? []).map(({ name }) => ({ label: name, change: { point: name } })),
+    ...(recipe?.tracks ?? []).map(({ name }) => ({
+      label: `track ${name}`,
+      change: { track: name },
+    })),
+  ]
+  const { point, track, ...rest } = follow
   return (
     <>
       <SelectField
         label="Stays with"
-        value={follow.point}
-        onChange={(event) => onChange({ ...follow, point: event.target.value })}
+        value={point ?? `track ${track}`}
+        onChange={(event) => {
+          const choice = choices.find((known) => known.label === event.target.value)
+          if (choice) onChange({ ...rest, ...choice.change })
+        }}
       >
-        {points.map((point) => (
-          <option key={point.name}>{point.name}</option>
+        {choices.map(({ label }) => (
+          <option key={label}>{label}</option>
         ))}
       </SelectField>
       <PairFields
@@ -252,6 +275,54 @@ function FollowFields({ move: follow, onChange }: Fields<Follow>) {
         unit="px"
         onChange={(next) => onChange({ ...follow, offset: next })}
       />
+      <NumberField
+        label="Smoothed over"
+        value={follow.smoothing ?? 0}
+        unit="frames each way"
+        onChange={(next) => onChange({ ...follow, smoothing: Math.min(250, Math.max(0, next)) })}
+      />
+    </>
+  )
+}
+
+/** Another setting of the same sort, from all those that there are. */
+function LikeFields({ setting, move, onChange }: Fields<Like>) {
+  const recipe = useDocument((store) => store.recipe)
+  const catalogue = useQuery(catalogueQuery).data
+  if (!recipe || !catalogue) return null
+  const choices = settingsLike(recipe, catalogue, setting.type)
+  const { layer, of = 'source', setting: name } = move.setting
+  return (
+    <>
+      <SelectField
+        label="As"
+        value={`${layer} ${of} ${name}`}
+        onChange={(event) => {
+          const choice = choices.find((known) => known.id === event.target.value)
+          if (choice) onChange({ ...move, setting: choice.reference })
+        }}
+      >
+        {choices.map(({ id, label }) => (
+          <option key={id} value={id}>
+            {label}
+          </option>
+        ))}
+      </SelectField>
+      {setting.type === 'number' && (
+        <>
+          <NumberField
+            label="Times"
+            value={(move.scale as number | undefined) ?? 1}
+            onChange={(scale) => onChange({ ...move, scale })}
+          />
+          <NumberField
+            label="Plus"
+            value={(move.offset as number | undefined) ?? 0}
+            unit={setting.unit}
+            onChange={(offset) => onChange({ ...move, offset })}
+          />
+        </>
+      )}
     </>
   )
 }

@@ -1,12 +1,22 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery, life as lifeQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addStep, changeLayer, changeLife, changeNode, removeStep } from '../recipe/edits'
+import {
+  addStep,
+  changeLayer,
+  changeLife,
+  changeNode,
+  changeStep,
+  removeStep,
+} from '../recipe/edits'
 import { OPACITY } from '../recipe/opacity'
 import { Menu } from '../ui/Menu'
 import { Card } from './Card'
+import { Limits } from './Limits'
 import { SettingValue } from './SettingValue'
 import { useBench } from './store'
+
+const FAMILIES = ['light', 'blur', 'warp', 'place', 'colour', 'matte', 'time']
 
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {
@@ -26,6 +36,9 @@ export function RecipePanel() {
       </aside>
     )
   }
+  const byFamily = [...steps].sort(
+    (a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family),
+  )
   const source = sources.find((known) => known.name === layer.source.kind)
   const first = layer.first ?? recipe.canvas.first
   const last = layer.last ?? recipe.canvas.last
@@ -88,7 +101,14 @@ export function RecipePanel() {
             isOn={isOn}
             onSwitch={flip}
             onRemove={() => change('remove step', removeStep(recipe, layer.id, step.id))}
-          />
+          >
+            <Limits
+              limits={step.limits ?? []}
+              what="this step"
+              id={`${layer.id} ${step.id}`}
+              onPut={(all, limits) => changeStep(all, place, { limits })}
+            />
+          </Card>
         )
       })}
       <Menu
@@ -100,12 +120,21 @@ export function RecipePanel() {
             Add a step
           </button>
         }
-        items={steps.map((step) => ({
+        items={byFamily.map((step) => ({
           label: step.title,
+          under: step.family,
           says: step.help,
           onPick: () => change(`add ${step.name}`, addStep(recipe, layer.id, step.name)),
         }))}
       />
+      <div className="shrink-0 px-3.5">
+        <Limits
+          limits={layer.limits ?? []}
+          what="this layer"
+          id={`${layer.id} layer`}
+          onPut={(all, limits) => changeLayer(all, layer.id, { limits })}
+        />
+      </div>
       {life.data && (
         <Card
           kind={life.data}

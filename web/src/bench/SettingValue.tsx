@@ -1,9 +1,11 @@
 import { Popover } from 'radix-ui'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { spoken } from '../recipe/sentence'
-import { isMove, type Recipe, type Setting, type Value } from '../recipe/types'
+import { isMove, type Piece, type Recipe, type Setting, type Value } from '../recipe/types'
 import { valueText } from '../recipe/wording'
 import { MoveMark } from './MoveMark'
+import { Pieces } from './Pieces'
+import { Reference } from './Reference'
 import { clamped, rangeOf, stepOf } from './ranges'
 import { useEdit } from './useEdit'
 import { ValueEditor } from './ValueEditor'
@@ -19,8 +21,24 @@ interface Props {
   onPut(recipe: Recipe, value: Value): Recipe
 }
 
-/** A value in a sentence: drag on it, use the arrow keys, or open it. */
-export function SettingValue({ setting, value, id, onPut }: Props) {
+/** A value in a sentence, by its type. */
+export function SettingValue(props: Props) {
+  const { setting, value, onPut } = props
+  if (setting.pieces) return <Pieces {...props} value={value as Piece[]} />
+  if (setting.type === 'layer' || setting.type === 'named')
+    return <Reference setting={setting} value={String(value)} onPut={onPut} />
+  if (setting.type === 'own') return <OwnSettings value={value} />
+  return <OneValue {...props} />
+}
+
+/** What a copy has of its own, told in words. */
+function OwnSettings({ value }: { value: Value }) {
+  const names = Object.keys(value).map(spoken)
+  return names.length > 0 && `Its own: ${names.join(', ')}.`
+}
+
+/** A value to drag on, to change by the arrow keys, or to open. */
+function OneValue({ setting, value, id, onPut }: Props) {
   const { edit, finish } = useEdit()
   const [open, setOpen] = useState(false)
   const [typed, setTyped] = useState<string>()

@@ -43,7 +43,7 @@ export function Strip() {
           label: source.title,
           says: source.help,
           onPick: () => {
-            const [next, id] = addLayer(recipe, source.name, source.title)
+            const [next, id] = addLayer(recipe, source)
             change(`add ${source.title.toLowerCase()}`, next)
             setBench({ chosen: id })
           },

@@ -1,7 +1,10 @@
+import { useQuery } from '@tanstack/react-query'
+import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { elapsedAt, placeAt } from '../recipe/edits'
+import { settingsLike } from '../recipe/like'
 import { spoken } from '../recipe/sentence'
-import { isMove, type Setting, type Value, type XY } from '../recipe/types'
+import { isMove, isPoint, type Setting, type Three, type Value, type XY } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
@@ -11,6 +14,8 @@ import { MoveFields } from './MoveFields'
 import { PairFields } from './PairFields'
 import { clamped, rangeOf, stepOf } from './ranges'
 import { useBench } from './store'
+
+const NO_LIGHT: Three = [0, 0, 0]
 
 interface Props {
   setting: Setting
@@ -25,20 +30,24 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
   const way = isMove(value) ? value.moves : 'still'
   const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
-  const firstPoint = useDocument((store) => store.recipe?.points[0]?.name)
-  const usable = ways.filter(
-    (name) => name === way || (name !== 'keys' && (name !== 'follow' || firstPoint)),
-  )
+  const recipe = useDocument((store) => store.recipe)
+  const catalogue = useQuery(catalogueQuery).data
+  const firstPoint = recipe?.points[0]?.name
+  const like = recipe && catalogue && settingsLike(recipe, catalogue, setting.type)[0]
+  const isColour = setting.type === 'colour'
+  const cannot: Record<string, boolean> = { keys: true, follow: !firstPoint, like: !like }
+  const usable = ways.filter((name) => name === way || !cannot[name])
 
   function move(next: string) {
     if (next === way) return
-    const none = Array.isArray(still) ? ([0, 0] as XY) : 0
+    const none = isColour ? NO_LIGHT : Array.isArray(still) ? ([0, 0] as XY) : 0
     const number = still as number | XY
     const begin: Record<string, Value | undefined> = {
       still,
       rate: { moves: 'rate', start: number, per_second: none },
       follow: firstPoint ? { moves: 'follow', point: firstPoint } : undefined,
-      life: { moves: 'life', start: none, end: number },
+      life: { moves: 'life', start: isColour ? '#000000' : (none as number | XY), end: number },
+      like: like && { moves: 'like', setting: like.reference },
       jitter: { moves: 'jitter', value: number, amount: none, per_second: 10 },
       formula: { moves: 'formula', value: number, formula: 'value' },
       pulse: { moves: 'pulse', value: number, amount: none, shape: 'sine', period: 1 },
@@ -79,7 +88,7 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
 }
 
 function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
-  if (Array.isArray(value)) return <PairFields value={value} unit="px" onChange={onChange} />
+  if (isPoint(value)) return <PairFields value={value} unit="px" onChange={onChange} />
   if (setting.type === 'choice') {
     return (
       <Segments

@@ -7,15 +7,23 @@ import {
   duplicateLayer,
   elapsedAt,
   firstRecipe,
+  linkLayer,
   movePoint,
   placeAt,
   removeLayer,
   removeStep,
   shifted,
 } from './edits'
-import { complete, type Layer, type Recipe } from './types'
+import { complete, type KindEntry, type Layer, type Recipe } from './types'
 
 const recipe = firstRecipe('Test')
+/** A kind with the settings that a new layer looks for. */
+const BOLT = {
+  ...{ name: 'bolt', title: 'Bolt', family: 'electric', help: '', says: '' },
+  settings: ['seed', 'start', 'end'].map((name) => ({ name })),
+} as unknown as KindEntry
+const GROUP = { ...BOLT, name: 'group', title: 'Group', family: 'layers', settings: [] }
+
 const only = (all: Recipe) => all.layers[0] as Layer
 
 /** A change must leave what it was given as it is: undo depends on it. */
@@ -28,9 +36,9 @@ function unchanged(change: (all: Recipe) => unknown) {
 describe('changes of nodes and layers', () => {
   it('changes a setting of the source and of a step', () => {
     expect(only(changeNode(recipe, { layer: 'bolt' }, { width: 9 })).source.width).toBe(9)
-    const glowing = changeNode(recipe, { layer: 'bolt', step: 'glow' }, { near: 3 })
-    expect(only(glowing).steps[0]?.near).toBe(3)
-    expect(only(glowing).source.near).toBeUndefined()
+    const glowing = changeNode(recipe, { layer: 'bolt', step: 'glow' }, { threshold: 3 })
+    expect(only(glowing).steps[0]?.threshold).toBe(3)
+    expect(only(glowing).source.threshold).toBeUndefined()
   })
 
   it('leaves other layers and the original alone', () => {
@@ -52,7 +60,7 @@ describe('changes of nodes and layers', () => {
   })
 
   it('adds a layer that follows the points and has another seed', () => {
-    const [more, id] = addLayer(recipe, 'bolt', 'Bolt')
+    const [more, id] = addLayer(recipe, BOLT)
     expect(id).toBe('bolt-2')
     expect(more.layers[1]).toMatchObject({
       name: 'Bolt 2',
@@ -62,9 +70,27 @@ describe('changes of nodes and layers', () => {
     expect(removeLayer(more, 'bolt').layers.map((layer) => layer.id)).toEqual(['bolt-2'])
   })
 
+  it('adds nothing to a group that it does not have', () => {
+    const [more, id] = addLayer(recipe, GROUP)
+    expect(more.layers.at(-1)).toMatchObject({ id, source: { kind: 'group' }, steps: [] })
+    expect(Object.keys(more.layers.at(-1)?.source ?? {})).toEqual(['kind'])
+  })
+
+  it('links a layer to another one, mixed as that is', () => {
+    const faint = changeLayer(recipe, 'bolt', { opacity: 40, first: 1010 })
+    const [more, id] = linkLayer(faint, 'bolt')
+    expect(more.layers[1]).toMatchObject({
+      ...{ id, name: 'Copy of Bolt', blend: 'add', opacity: 40, first: 1010, steps: [] },
+      source: { kind: 'copy', of: 'bolt' },
+    })
+    const [most] = linkLayer(more, 'bolt')
+    expect(new Set(most.layers.map((layer) => layer.id)).size).toBe(3)
+    expect(linkLayer(recipe, 'nobody')[0]).toBe(recipe)
+  })
+
   it('puts a copy right after its original, with another seed', () => {
     const seeded = changeNode(recipe, { layer: 'bolt' }, { seed: 7 })
-    const [more, id] = duplicateLayer(addLayer(seeded, 'bolt', 'Last')[0], 'bolt')
+    const [more, id] = duplicateLayer(addLayer(seeded, BOLT)[0], 'bolt')
     expect(more.layers.map((layer) => layer.id)).toEqual(['bolt', id, 'bolt-2'])
     expect(more.layers[1]?.source.seed).toBe(8)
     expect(duplicateLayer(recipe, 'nobody')[0]).toBe(recipe)

@@ -1,6 +1,6 @@
 /** Changes to a recipe. Each takes a recipe and gives another; nothing is changed in place. */
-import type { Layer, NamedPoint, Node, Rate, Recipe, Step, Value, XY } from './types'
-import { isMove } from './types'
+import type { KindEntry, Layer, NamedPoint, Node, Rate, Recipe, Step, Value, XY } from './types'
+import { isMove, isPoint } from './types'
 
 /** Where a node is: a layer's source, or one of its steps. */
 export interface Place {
@@ -33,6 +33,11 @@ export function changeNode(recipe: Recipe, place: Place, change: Partial<Node>):
   return { ...recipe, layers }
 }
 
+/** Change what a step has beside its settings. */
+export function changeStep(recipe: Recipe, place: Place, change: Pick<Step, 'limits'>): Recipe {
+  return changeNode(recipe, place, change as Partial<Node>)
+}
+
 /** A step between two places of a layer's list, or gone. */
 export function addStep(recipe: Recipe, layerId: string, kind: string): Recipe {
   const layer = recipe.layers.find((known) => known.id === layerId)
@@ -52,7 +57,8 @@ export function removeStep(recipe: Recipe, layerId: string, stepId: string): Rec
 }
 
 /** Another layer at the end, its ends on the first two points if there are two. */
-export function addLayer(recipe: Recipe, kind: string, title: string): [Recipe, string] {
+export function addLayer(recipe: Recipe, entry: KindEntry): [Recipe, string] {
+  const { name: kind, title } = entry
   const id = freeName(
     kind,
     recipe.layers.map((layer) => layer.id),
@@ -63,11 +69,14 @@ export function addLayer(recipe: Recipe, kind: string, title: string): [Recipe, 
     recipe.layers.map((layer) => layer.name),
     ' ',
   )
-  const source: Node = { kind, seed: recipe.layers.length + 1 }
+  const has = (setting: string) => entry.settings.some((known) => known.name === setting)
+  const source: Node = { kind }
+  if (has('seed')) source.seed = recipe.layers.length + 1
   const [start, end] = recipe.points
-  if (start) source.start = { moves: 'follow', point: start.name }
-  if (end) source.end = { moves: 'follow', point: end.name }
-  const layer: Layer = { id, name, source, steps: [{ kind: 'glow', id: 'glow' }], blend: 'add' }
+  if (start && has('start')) source.start = { moves: 'follow', point: start.name }
+  if (end && has('end')) source.end = { moves: 'follow', point: end.name }
+  const steps: Step[] = entry.family === 'layers' ? [] : [{ kind: 'glow', id: 'glow' }]
+  const layer: Layer = { id, name, source, steps, blend: 'add' }
   return [{ ...recipe, layers: [...recipe.layers, layer] }, id]
 }
 
@@ -92,6 +101,32 @@ export function duplicateLayer(recipe: Recipe, id: string): [Recipe, string] {
   return [{ ...recipe, layers }, copyId]
 }
 
+/** A layer that shows another one again, right after it, linked and with another seed. */
+export function linkLayer(recipe: Recipe, id: string): [Recipe, string] {
+  const index = recipe.layers.findIndex((layer) => layer.id === id)
+  const original = recipe.layers[index]
+  if (!original) return [recipe, id]
+  const taken = (of: (layer: Layer) => string) => recipe.layers.map(of)
+  const copyId = freeName(
+    'copy',
+    taken((layer) => layer.id),
+    '-',
+  )
+  const name = freeName(
+    `Copy of ${original.name}`.slice(0, 74),
+    taken((layer) => layer.name),
+    ' ',
+  )
+  const { blend, opacity, life, first, last, within } = original
+  const copy: Layer = {
+    ...{ id: copyId, name, blend, opacity, life, first, last, within },
+    source: { kind: 'copy', of: id },
+    steps: [],
+  }
+  const layers = [...recipe.layers.slice(0, index + 1), copy, ...recipe.layers.slice(index + 1)]
+  return [{ ...recipe, layers }, copyId]
+}
+
 export function removeLayer(recipe: Recipe, id: string): Recipe {
   return { ...recipe, layers: recipe.layers.filter((layer) => layer.id !== id) }
 }
@@ -100,6 +135,8 @@ export function removeLayer(recipe: Recipe, id: string): Recipe {
 export function shifted(value: Value, by: XY): Value {
   if (!isMove(value)) return rounded(sum(value as XY, by))
   switch (value.moves) {
+    case 'like':
+      return { ...value, offset: rounded(sum((value.offset ?? [0, 0]) as XY, by)) }
     case 'follow':
       return { ...value, offset: rounded(sum(value.offset ?? [0, 0], by)) }
     case 'rate':
@@ -130,7 +167,7 @@ export function movePoint(recipe: Recipe, name: string, by: XY): Recipe {
 
 /** Where a point is at a frame; what shakes is shown where it rests, keys are not worked out here. */
 export function placeAt(recipe: Recipe, value: Value, frame: number): XY | undefined {
-  if (!isMove(value)) return Array.isArray(value) ? value : undefined
+  if (!isMove(value)) return isPoint(value) ? value : undefined
   switch (value.moves) {
     case 'follow': {
       const point = recipe.points.find((known) => known.name === value.point)

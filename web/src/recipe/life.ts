@@ -31,6 +31,8 @@ export function lifeKind(schema: unknown): KindEntry {
         usual: property.usual ?? null,
         choices: [],
         moves: [],
+        of: null,
+        pieces: null,
       }),
     )
   const help = description.split('\n\n')[0] ?? description

@@ -11,5 +11,7 @@ export const OPACITY: Setting = {
   most: 100,
   usual: null,
   choices: [],
-  moves: ['rate', 'jitter', 'pulse', 'formula', 'life'],
+  moves: ['rate', 'jitter', 'pulse', 'formula', 'life', 'like'],
+  of: null,
+  pieces: null,
 }

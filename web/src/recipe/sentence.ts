@@ -4,7 +4,9 @@ import type { KindEntry, Setting } from './types'
 /** `after` is the punctuation that must not be parted from a value. */
 export type Part = { words: string } | { setting: Setting; after: string }
 
-export function sentenceOf(kind: KindEntry): Part[] {
+type Says = Pick<KindEntry, 'says' | 'settings'>
+
+export function sentenceOf(kind: Says): Part[] {
   return kind.says
     .split(/(\{\w+\}[.,;:]*)/)
     .filter((piece) => piece !== '')

@@ -5,32 +5,48 @@ export type KindEntry = Schemas['KindEntry']
 export type Setting = Schemas['Setting']
 
 export type XY = [number, number]
+export type Three = [number, number, number]
+export type Change = number | XY | Three
 export type Plain = number | string | boolean | XY
-export type Rate = { moves: 'rate'; start: number | XY; per_second: number | XY; offset?: number }
-export type Follow = { moves: 'follow'; point: string; offset?: XY }
+export type Rate = { moves: 'rate'; start: Plain; per_second: Change; offset?: number }
+export type Follow = {
+  moves: 'follow'
+  point?: string
+  track?: string
+  offset?: XY
+  smoothing?: number
+}
+export type Like = {
+  moves: 'like'
+  setting: { layer: string; of?: string; setting: string }
+  scale?: Change
+  offset?: Change
+}
 /** Ways of moving that the bench shows and carries along, and edits only in part. */
 export type Life = { moves: 'life'; start: Plain; end: Plain }
 export type Jitter = {
   moves: 'jitter'
   value: Plain | Rate
-  amount: number | XY
+  amount: Change
   per_second: number
   seed?: number
 }
 export type Pulse = {
   moves: 'pulse'
   value: Plain | Rate
-  amount: number | XY
+  amount: Change
   shape?: string
   period: number
 }
 export type Keys = { moves: 'keys'; keys: { frame: number; value: Plain }[] }
-export type Formula = { moves: 'formula'; value: Plain | Rate; formula: string }
-export type Move = Rate | Follow | Life | Jitter | Pulse | Formula | Keys
-export type Value = Plain | Move
+export type Formula = { moves: 'formula'; value: Plain | Rate; formula: string | string[] }
+export type Move = Rate | Follow | Life | Jitter | Pulse | Formula | Keys | Like
+/** One of several alike: a lobe, a stop, a vertex. */
+export type Piece = { [setting: string]: Value }
+export type Value = Plain | Move | Piece[]
 
 export type Node = { kind: string } & { [setting: string]: Value }
-export type Step = Node & { id: string; on?: boolean }
+export type Step = Node & { id: string; on?: boolean; limits?: Node[] }
 
 export interface Canvas {
   width: number
@@ -42,15 +58,21 @@ export interface Canvas {
 
 export interface NamedPoint {
   name: string
-  at: XY | Rate
+  at: XY | Move
 }
+
+/** What several layers share by name: sways, paths and tracks. */
+export type Named = { name: string }
 
 export interface Layer {
   id: string
   name: string
   on?: boolean
+  solo?: boolean
+  within?: string | null
   source: Node
   steps: Step[]
+  limits?: Node[]
   blend?: string
   opacity?: Value
   life?: { [name: string]: Value }
@@ -65,6 +87,9 @@ export interface Recipe {
   seed: number
   cover: string
   points: NamedPoint[]
+  tracks?: Named[]
+  sways?: Named[]
+  paths?: Named[]
   layers: Layer[]
   finish: Step[]
 }
@@ -73,8 +98,8 @@ export function isMove(value: Value | undefined): value is Move {
   return typeof value === 'object' && value !== null && 'moves' in value
 }
 
-export function isPoint(value: Value | undefined): value is XY {
-  return Array.isArray(value)
+export function isPoint(value: Value | Change | undefined): value is XY {
+  return Array.isArray(value) && value.length === 2 && typeof value[0] === 'number'
 }
 
 /** What a node says for a setting, or the setting's default. */
@@ -86,6 +111,7 @@ export function valueIn(node: { [setting: string]: Value }, setting: Setting): V
 export function complete(written: Record<string, unknown>): Recipe {
   const recipe = written as Partial<Recipe>
   return {
+    ...recipe,
     version: 1,
     name: recipe.name ?? 'Element',
     canvas: {

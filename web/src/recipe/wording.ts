@@ -1,7 +1,9 @@
 /** Values as people read them. */
 import { numberText } from '../ui/numbers'
-import { isMove, isPoint, type Move, type Setting, type Value, type XY } from './types'
+import { type Change, isMove, isPoint, type Move, type Setting, type Value, type XY } from './types'
 
+/** What a phase counts: its rate is so many of them a second. */
+export const COUNTED = new Set(['cycles', 'levels', 'changes'])
 const CLOSE = new Set(['%', '°'])
 
 export function withUnit(value: number, unit: string): string {
@@ -21,25 +23,33 @@ export function valueText(value: Value, setting: Setting): string {
   if (isPoint(value)) return pairText(value)
   if (typeof value === 'number') return withUnit(value, setting.unit)
   if (typeof value === 'boolean') return value ? 'on' : 'off'
+  if (Array.isArray(value)) return value.length === 0 ? 'none' : `${value.length}`
+  if (setting.type === 'layer' || setting.type === 'named') return value || 'none'
   return value
+}
+
+/** A change of a value: a number, or one for each axis. */
+export function changeText(change: Change): string {
+  return typeof change === 'number' ? numberText(change) : change.map(numberText).join(', ')
 }
 
 function movingText(value: Move, setting: Setting): string {
   switch (value.moves) {
     case 'follow':
-      return value.point
+      return value.point ?? value.track ?? 'nothing'
+    case 'like':
+      return `as ${value.setting.setting.replaceAll('_', ' ')} of ${value.setting.layer}`
     case 'rate': {
-      if (isPoint(value.per_second)) return `${pairText(value.per_second)} ${setting.unit}/s`
-      const unit = setting.unit === 'cycles' ? '' : ` ${setting.unit}`
-      return `${numberText(value.per_second)}${unit} /s`
+      const unit = COUNTED.has(setting.unit) || !setting.unit ? '' : ` ${setting.unit}`
+      return `${changeText(value.per_second)}${unit}${isPoint(value.per_second) ? '' : ' '}/s`
     }
     case 'life':
       return `${valueText(value.start, setting)} to ${valueText(value.end, setting)}`
     case 'jitter':
     case 'pulse':
-      return `${valueText(value.value, setting)} ± ${valueText(value.amount, { ...setting, unit: '' })}`
+      return `${valueText(value.value, setting)} ± ${changeText(value.amount)}`
     case 'formula':
-      return value.formula
+      return typeof value.formula === 'string' ? value.formula : value.formula.join(', ')
     case 'keys':
       return `${value.keys.length} keys`
   }

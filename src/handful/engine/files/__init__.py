@@ -1,9 +1,11 @@
-"""Pictures as files in open formats, each as its standard says."""
+"""Pictures, tracks and paths as files in open formats, each as its standard says."""
 
 from handful.engine.files.formats import FORMATS, FileFormat
 from handful.engine.files.naming import frame_name
+from handful.engine.files.paths import read_paths
 from handful.engine.files.stills import read_display_still, read_picture
-from handful.engine.files.writing import WriteError
+from handful.engine.files.tracks import read_track, track_text
+from handful.engine.files.writing import WriteError, write_atomically
 
 __all__ = [
     "FORMATS",
@@ -11,5 +13,9 @@ __all__ = [
     "WriteError",
     "frame_name",
     "read_display_still",
+    "read_paths",
     "read_picture",
+    "read_track",
+    "track_text",
+    "write_atomically",
 ]

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.spline import MARGIN, reduced, spline_weights, widened_into
-from handful.engine.picture import Picture, Region, Tile, clear_tile
+from handful.engine.picture import MOST_LIGHT, Picture, Region, Tile, clear_tile
 
 REACH = 4.0
 """Deviations after which the curve has come down to exactly nothing."""
@@ -140,6 +140,7 @@ def _sum_rows(
     top: int,
     result: NDArray[np.float32],
 ) -> None:
+    most = np.float32(MOST_LIGHT)
     for y in range(first, last):
         line = result[y]
         line[:] = 0
@@ -162,6 +163,8 @@ def _sum_rows(
             wa, wb, wc, wd = w[0], w[1], w[2], w[3]
             for i in range(line.shape[0]):
                 line[i] += wa * a[i] + wb * b[i] + wc * c[i] + wd * d[i]
+        for i in range(line.shape[0]):
+            line[i] = min(line[i], most)
 
 
 @compiled
@@ -172,4 +175,4 @@ def _add_rows(
         line, row = target[y], source[y]
         for x in range(row.shape[0]):
             for c in range(4):
-                line[x, c] += row[x, c] * gain[c]
+                line[x, c] = min(np.float32(MOST_LIGHT), line[x, c] + row[x, c] * gain[c])

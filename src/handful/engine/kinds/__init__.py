@@ -1,17 +1,38 @@
-"""How a source or a step declares itself, and the register of all that did."""
+"""How a source, a step or a limit declares itself, and the register of all that did."""
 
 from handful.engine.kinds.catalogue import catalogue
-from handful.engine.kinds.declaration import At, Kind, Source, Step
-from handful.engine.kinds.registry import register, sources, steps
-from handful.engine.kinds.setting import Setting, setting
+from handful.engine.kinds.declaration import (
+    At,
+    Changer,
+    Kind,
+    Limit,
+    Piece,
+    Pointwise,
+    Source,
+    Step,
+    Timed,
+    changed,
+)
+from handful.engine.kinds.registry import limits, register, sources, steps
+from handful.engine.kinds.setting import LayerId, OwnSettings, Setting, SettingName, setting
 
 __all__ = [
     "At",
+    "Changer",
     "Kind",
+    "LayerId",
+    "Limit",
+    "OwnSettings",
+    "Piece",
+    "Pointwise",
     "Setting",
+    "SettingName",
     "Source",
     "Step",
+    "Timed",
     "catalogue",
+    "changed",
+    "limits",
     "register",
     "setting",
     "sources",

@@ -7,15 +7,17 @@ import inspect
 from typing import Any
 
 from handful.engine.kinds.declaration import Kind
-from handful.engine.kinds.registry import sources, steps
+from handful.engine.kinds.registry import limits, sources, steps
+from handful.engine.kinds.setting import Setting
 from handful.engine.values import MOVES
 
 
 def catalogue() -> dict[str, Any]:
-    """Sources, steps and ways of moving, each with all that its declaration says."""
+    """Sources, steps, limits and ways of moving, each with all that its declaration says."""
     return {
         "sources": [_entry(kind) for kind in sources().values()],
         "steps": [_entry(kind) for kind in steps().values()],
+        "limits": [_entry(kind) for kind in limits().values()],
         "moves": [
             {"name": name, "help": move.help, "suits": sorted(move.suits)}
             for name, move in MOVES.items()
@@ -28,9 +30,22 @@ def _entry(kind: type[Kind]) -> dict[str, Any]:
         "name": kind.name,
         "title": kind.name.capitalize(),
         "family": kind.family,
-        "help": inspect.cleandoc(kind.__doc__ or "").split("\n\n")[0].replace("\n", " "),
+        "help": summary(kind),
         "says": kind.says,
-        "settings": [
-            dataclasses.asdict(known) | {"moves": list(known.moves)} for known in kind.settings
-        ],
+        "settings": [_setting(known) for known in kind.settings],
     }
+
+
+def summary(kind: type[Kind]) -> str:
+    """The first paragraph of what a kind says of itself."""
+    return inspect.cleandoc(kind.__doc__ or "").split("\n\n")[0].replace("\n", " ")
+
+
+def _setting(known: Setting) -> dict[str, Any]:
+    listed = {field.name: getattr(known, field.name) for field in dataclasses.fields(known)}
+    of: type[Kind] | None = known.of
+    pieces = None
+    if known.type == "pieces" and of is not None:
+        pieces = {"says": of.says, "settings": [_setting(inner) for inner in of.settings]}
+    named = of.name if of is not None else None
+    return listed | {"of": named, "moves": list(known.moves), "pieces": pieces}

@@ -1,25 +1,34 @@
-"""The base classes of sources and steps."""
+"""The base classes of sources, steps and all else that a recipe declares by kind."""
 
 from __future__ import annotations
 
 import dataclasses
+import math
 import string
-from typing import Any, ClassVar, NamedTuple, dataclass_transform, get_type_hints
+from collections.abc import Callable
+from typing import Any, ClassVar, Literal, NamedTuple, dataclass_transform, get_type_hints
 
+import numpy as np
+
+from handful.engine.kernels.area import reach_of_softness, softened
+from handful.engine.kernels.bounds import hold_bounds
+from handful.engine.kernels.compiled import NEAR_ROWS, in_bands
 from handful.engine.kernels.hash import Key, key_for
 from handful.engine.kinds.setting import Setting, read_setting, setting
-from handful.engine.picture import Region, Tile
+from handful.engine.picture import Matte, Picture, Region, Tile, unset
 
 
 class At(NamedTuple):
     """Where and how large a kind is asked to make its picture.
 
-    `wanted` is in px of the scaled canvas; `scale` turns px of the full-size canvas into those.
+    `wanted` and `canvas` are in px of the scaled canvas; `scale` turns px of the full-size canvas
+    into those.
     """
 
     wanted: Region
     scale: float
     seeds: tuple[object, ...]
+    canvas: Region = Region(0, 0, 0, 0)
 
     def key(self, purpose: str, *more: object) -> Key:
         """The key for random numbers of this layer for a purpose."""
@@ -28,7 +37,7 @@ class At(NamedTuple):
 
 @dataclass_transform(kw_only_default=True, frozen_default=True, field_specifiers=(setting,))
 class Kind:
-    """A source or a step: its settings as class attributes, and what makes its picture.
+    """Anything declared by its settings: they are class attributes, and `says` is its sentence.
 
     By the time a kind is asked for a picture, every setting is a plain value at that moment.
     """
@@ -40,10 +49,10 @@ class Kind:
 
     def __init_subclass__(cls, **more: Any) -> None:
         super().__init_subclass__(**more)
+        dataclasses.dataclass(frozen=True, kw_only=True)(cls)
         if "says" not in cls.__dict__:
             return
-        dataclasses.dataclass(frozen=True, kw_only=True)(cls)
-        cls.name = cls.__name__.lower()
+        cls.name = "".join(f" {c.lower()}" if c.isupper() else c for c in cls.__name__).strip()
         hints = get_type_hints(cls)
         cls.settings = tuple(
             read_setting(field.name, hints[field.name], field.metadata)
@@ -57,6 +66,10 @@ class Kind:
             )
 
 
+class Piece(Kind):
+    """One of several alike in a setting: a lobe, a stop, a vertex."""
+
+
 class Source(Kind):
     """What a layer is made from."""
 
@@ -66,12 +79,111 @@ class Source(Kind):
 
 
 class Step(Kind):
-    """Something done to a layer's picture."""
+    """Something done to a layer's picture.
+
+    A setting that names another layer hands that layer's picture to `apply` as one of `others`,
+    in the order of those settings.
+    """
 
     def reach(self) -> float:
         """How far, in px of the full-size canvas, a px of the result looks around itself."""
         return 0.0
 
-    def apply(self, tile: Tile, at: At) -> Tile:
-        """The changed picture. `tile` holds all that `reach` asks for around `at.wanted`."""
+    def needs(self, wanted: Region, at: At) -> Region:
+        """What must be known of the picture before, for the result on `wanted`."""
+        return wanted.grown(math.ceil(self.reach() * at.scale))
+
+    def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
+        """The changed picture. `tile` holds all of `needs` that is not clear."""
         raise NotImplementedError
+
+
+class Pointwise(Step):
+    """A step for which each px of the result depends on nothing but that px.
+
+    Several in a row pass over the same few rows one after the other, so that the picture is
+    fetched once for all of them.
+    """
+
+    def changer(self, at: At) -> Changer:
+        """What changes a few rows in place, made once for a picture."""
+        raise NotImplementedError
+
+    def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
+        return changed(tile, [self.changer(at)])
+
+
+Changer = Callable[[Picture, Region], None]
+"""Takes rows of a picture to be changed in place, and where they lie."""
+
+
+def changed(tile: Tile, changers: list[Changer]) -> Tile:
+    """A picture after pointwise changes, one after the other, a few rows at a time."""
+    region = tile.region
+    result = unset(region)
+
+    def change_rows(first: int, last: int) -> None:
+        rows = result[first:last]
+        rows[...] = tile.pixels[first:last]
+        place = Region(region.left, region.top + first, region.right, region.top + last)
+        for change in changers:
+            change(rows, place)
+        hold_bounds(rows)
+
+    in_bands(change_rows, region.height, band=NEAR_ROWS)
+    return Tile(result, region)
+
+
+class Timed(Step):
+    """A step that looks at the layer at other moments."""
+
+    def moments(self, frame: float, first: int, last: int) -> tuple[float, ...]:
+        """The frames it looks at, for a layer that shows from `first` to `last`."""
+        raise NotImplementedError
+
+    @classmethod
+    def how_many(cls, written: Any) -> int:
+        """How many moments the step looks at, as a recipe writes it."""
+        return 1
+
+    def merge(self, tiles: tuple[Tile, ...], at: At) -> Tile:
+        """One picture from those at the moments it looked at."""
+        return tiles[0]
+
+
+class Limit(Kind):
+    """Where a layer shows or a step acts: a matte made from a shape or from another layer."""
+
+    joins: Literal["intersect", "add", "subtract"] = setting(
+        "intersect", help="What it does to the limits before it."
+    )
+    inverted: bool = setting(False, help="Whether the outside counts.")
+    feather: float = setting(
+        24, unit="px", least=0, most=2000, usual=(0, 400), help="Width of its soft edge."
+    )
+
+    def coverage(self, region: Region, at: At, *others: Tile) -> Matte:
+        """How much each px of a region is inside, from 0 to 1, before its edge is softened."""
+        raise NotImplementedError
+
+    def margin(self, at: At) -> int:
+        """Whole px around what is wanted that the soft edge looks at."""
+        return reach_of_softness(self._deviation(at))
+
+    def draw(self, at: At, *others: Tile) -> Matte:
+        """From 0 to 1 on exactly `at.wanted`. The soft edge goes up over `feather` px."""
+        region = at.wanted.grown(self.margin(at)).aligned(_SOFT_GRID)
+        soft = softened(self.coverage(region, at, *others), self._deviation(at))
+        top, left = at.wanted.top - region.top, at.wanted.left - region.left
+        part = soft[top : top + at.wanted.height, left : left + at.wanted.width]
+        return np.subtract(1, part) if self.inverted else np.ascontiguousarray(part)
+
+    def _deviation(self, at: At) -> float:
+        return self.feather * at.scale * _DEVIATION_FOR_FEATHER
+
+
+_DEVIATION_FOR_FEATHER = 0.25
+"""A normal curve goes from 2 % to 98 % over four deviations."""
+
+_SOFT_GRID = 64
+"""Regions are aligned to it, so that a soft edge is reduced on the same grid whatever is asked for."""

@@ -1,28 +1,28 @@
-"""The register of sources and steps. A kind is known once its class carries `@register`."""
+"""The register of sources, steps and limits. A kind is known once its class carries `@register`."""
 
 from __future__ import annotations
 
 from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
-from typing import TypeVar
+from typing import Any, TypeVar
 
-from handful.engine.kinds.declaration import Kind, Source, Step
+from handful.engine.kinds.declaration import Kind, Limit, Source, Step
 
 _sources: dict[str, type[Source]] = {}
 _steps: dict[str, type[Step]] = {}
+_limits: dict[str, type[Limit]] = {}
+
+_REGISTERS: dict[type[Kind], dict[str, Any]] = {Source: _sources, Step: _steps, Limit: _limits}
 
 K = TypeVar("K", bound=Kind)
 
 
 def register(kind: type[K]) -> type[K]:
-    """Class decorator: make a source or a step known under its name."""
-    if issubclass(kind, Source):
-        known: dict[str, type] = _sources
-    elif issubclass(kind, Step):
-        known = _steps
-    else:
-        raise TypeError(f"{kind.__name__} is neither a source nor a step")
+    """Class decorator: make a source, a step or a limit known under its name."""
+    known = next((names for base, names in _REGISTERS.items() if issubclass(kind, base)), None)
+    if known is None:
+        raise TypeError(f"{kind.__name__} is neither a source nor a step nor a limit")
     if kind.name in known:
         raise TypeError(f"two kinds are called {kind.name}")
     known[kind.name] = kind
@@ -46,3 +46,9 @@ def steps() -> dict[str, type[Step]]:
     """Every step by name; every file in `steps/` is read for it."""
     _load("steps")
     return _steps
+
+
+def limits() -> dict[str, type[Limit]]:
+    """Every limit by name; every file in `limits/` is read for it."""
+    _load("limits")
+    return _limits

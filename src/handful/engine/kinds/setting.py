@@ -3,17 +3,46 @@
 from __future__ import annotations
 
 import dataclasses
-from typing import Any, Literal, get_args, get_origin
+from types import UnionType
+from typing import Any, Literal, NewType, get_args, get_origin
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.values import MOVES, Point
 
-SettingType = Literal["number", "whole", "switch", "point", "colour", "choice"]
+SettingType = Literal[
+    "number",
+    "whole",
+    "switch",
+    "point",
+    "colour",
+    "choice",
+    "pieces",
+    "layer",
+    "named",
+    "text",
+    "own",
+]
+
+LayerId = NewType("LayerId", str)
+"""The id of another layer whose picture is handed to the kind; empty for none."""
+
+SettingName = NewType("SettingName", str)
+"""The name of a setting of another layer's source; empty for none."""
+
+OwnSettings = NewType("OwnSettings", dict)  # type: ignore[type-arg]
+"""Settings of another layer's source that differ, by name, as a recipe writes them."""
+
+
+AnyKind = type[Any]
+"""A class declared as a kind."""
 
 
 @dataclasses.dataclass(frozen=True)
 class Setting:
-    """What is known of a setting. `usual` is the range a slider offers within `least` to `most`."""
+    """What is known of a setting. `usual` is the range a slider offers within `least` to `most`.
+
+    `of` is the kind of its pieces, or the kind of what it names.
+    """
 
     name: str
     type: SettingType
@@ -24,6 +53,7 @@ class Setting:
     most: float | None = None
     usual: tuple[float, float] | None = None
     choices: tuple[str, ...] = ()
+    of: AnyKind | None = None
 
     @property
     def moves(self) -> tuple[str, ...]:
@@ -42,27 +72,45 @@ def setting(
 ) -> Any:
     """Declare a setting as the default of a class attribute; its type is the annotation's.
 
-    `default` is written as a recipe would write it: a hex colour, a pair for a point, or an
-    object with `moves`.
+    `default` is written as a recipe would write it: a hex colour, a pair for a point, an object
+    with `moves`, a list of objects for pieces. `most` is then how many pieces there may be.
     """
     told = {"help": help, "unit": unit, "least": least, "most": most, "usual": usual}
     return dataclasses.field(metadata={"default": default, "told": told})
 
 
+_PLAIN: dict[Any, SettingType] = {
+    float: "number",
+    int: "whole",
+    bool: "switch",
+    Point: "point",
+    Colour: "colour",
+    LayerId: "layer",
+    SettingName: "text",
+    OwnSettings: "own",
+}
+
+
 def read_setting(name: str, annotation: Any, metadata: Any) -> Setting:
     """A setting from its annotation and what `setting` was told. Raises `TypeError` if it is wrong."""
-    choices = get_args(annotation) if get_origin(annotation) is Literal else ()
-    types: dict[Any, SettingType] = {
-        float: "number",
-        int: "whole",
-        bool: "switch",
-        Point: "point",
-        Colour: "colour",
-    }
-    kind: SettingType | None = "choice" if choices else types.get(annotation)
+    told = metadata["told"]
+    kind, choices, of = _type_of(annotation)
     if kind is None:
         raise TypeError(f"setting {name}: no setting type for {annotation!r}")
-    told = metadata["told"]
-    if kind in ("number", "whole") and (told["least"] is None or told["most"] is None):
+    if kind in ("number", "whole", "pieces") and (told["least"] is None or told["most"] is None):
         raise TypeError(f"setting {name}: a number needs least and most")
-    return Setting(name=name, type=kind, default=metadata["default"], choices=choices, **told)
+    return Setting(
+        name=name, type=kind, default=metadata["default"], choices=choices, of=of, **told
+    )
+
+
+def _type_of(annotation: Any) -> tuple[SettingType | None, tuple[str, ...], type[Any] | None]:
+    """`Literal` is a choice, `tuple[Lobe, ...]` pieces, `Sway | None` the name of a sway."""
+    origin, inner = get_origin(annotation), get_args(annotation)
+    if origin is Literal:
+        return "choice", inner, None
+    if origin is tuple and len(inner) == 2 and inner[1] is Ellipsis:
+        return "pieces", (), inner[0]
+    if origin is UnionType and inner[1] is type(None):
+        return "named", (), inner[0]
+    return _PLAIN.get(annotation), (), None

@@ -2,5 +2,15 @@
 
 from handful.engine.mix.blend import BLENDS, Part, mixed
 from handful.engine.mix.cover import COVER_RULES, with_cover
+from handful.engine.mix.limit import averaged, joined, limited
 
-__all__ = ["BLENDS", "COVER_RULES", "Part", "mixed", "with_cover"]
+__all__ = [
+    "BLENDS",
+    "COVER_RULES",
+    "Part",
+    "averaged",
+    "joined",
+    "limited",
+    "mixed",
+    "with_cover",
+]

@@ -1,8 +1,9 @@
 """The document that makes an element: its form, its reading, and its problems in plain words."""
 
-from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe, recipe_schema
+from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe
 from handful.engine.recipe.problems import Problem, RecipeError
 from handful.engine.recipe.reading import load_recipe, read_recipe
+from handful.engine.recipe.schema import recipe_schema
 
 __all__ = [
     "Canvas",

@@ -7,35 +7,59 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Self, Union
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from handful.engine.kinds import sources, steps
+from handful.engine.kinds import limits, sources, steps
 from handful.engine.mix import BLENDS
 from handful.engine.mix.cover import CoverRule
-from handful.engine.recipe.fields import Change, Identifier, Node, Percent, Place, moving, node_type
-from handful.engine.values import Life, Moment, exact_rate
+from handful.engine.named import Path, Sway
+from handful.engine.recipe.fields import NUMBER, POINT, Identifier, Node, bounded, moving, node_type
+from handful.engine.values import Life, Moment, Track, exact_rate
 
 MOST_PIXELS = 67_108_864
 MOST_FRAMES = 100_000
+MOST_STEPS = 50
 
 
-class StepNode(Node):
-    """A step in a recipe."""
-
-    id: Identifier = Field(description="Stays the same when steps are moved about.")
-    on: bool = True
+class LimitNode(Node):
+    """A limit in a recipe."""
 
 
 class SourceNode(Node):
     """A source in a recipe."""
 
 
+class _StepNode(Node):
+    id: Identifier = Field(description="Stays the same when steps are moved about.")
+    on: bool = True
+
+
 if TYPE_CHECKING:
     AnySource = SourceNode
+    AnyLimit = LimitNode
+
+    class StepNode(_StepNode):
+        """A step in a recipe, and where it acts."""
+
+        limits: list[LimitNode]
+
     AnyStep = StepNode
 else:
     AnySource = Annotated[
         Union[tuple(node_type(kind, SourceNode) for kind in sources().values())],  # noqa: UP007
         Field(discriminator="kind"),
     ]
+    AnyLimit = Annotated[
+        Union[tuple(node_type(kind, LimitNode) for kind in limits().values())],  # noqa: UP007
+        Field(discriminator="kind"),
+    ]
+    Limits = Annotated[
+        list[AnyLimit], Field(max_length=20, description="Where it acts; everywhere if empty.")
+    ]
+
+    class StepNode(_StepNode):
+        """A step in a recipe, and where it acts."""
+
+        limits: Limits = Field(default_factory=list)
+
     AnyStep = Annotated[
         Union[tuple(node_type(kind, StepNode) for kind in steps().values())],  # noqa: UP007
         Field(discriminator="kind"),
@@ -75,8 +99,34 @@ class NamedPoint(_Part):
 
     name: Identifier
     at: moving(  # type: ignore[valid-type]
-        Place, tuple[Change, Change], ("keys", "rate", "jitter", "pulse")
+        POINT, ("keys", "rate", "jitter", "pulse", "formula", "follow")
     )
+
+
+class _Named(_Part):
+    name: Identifier
+
+
+NamedSway: Any = node_type(Sway, _Named)
+NamedPath: Any = node_type(Path, _Named)
+
+
+class Shutter(_Part):
+    """How long a frame is open: its picture is the mean, in linear light, over that time."""
+
+    angle: float = Field(
+        0, ge=0, le=720, allow_inf_nan=False, description="In degrees; 360 is a whole frame."
+    )
+    samples: int = Field(12, ge=2, le=64, strict=True, description="Pictures in that time.")
+
+    def moments(self, frame: float) -> tuple[float, ...]:
+        """The frames at which it looks, spread evenly around a frame."""
+        if self.angle == 0:
+            return (frame,)
+        open_for = self.angle / 360
+        return tuple(
+            frame + open_for * ((i + 0.5) / self.samples - 0.5) for i in range(self.samples)
+        )
 
 
 class Layer(_Part):
@@ -85,13 +135,21 @@ class Layer(_Part):
     id: Identifier
     name: Identifier
     on: bool = True
+    solo: bool = Field(False, description="Only layers with this are shown beside one another.")
+    within: Identifier | None = Field(None, description="The id of the group that it belongs to.")
     source: AnySource
-    steps: list[AnyStep] = Field(default_factory=list, max_length=50)
+    steps: list[AnyStep] = Field(default_factory=list, max_length=MOST_STEPS)
+    limits: list[AnyLimit] = Field(
+        default_factory=list, max_length=20, description="Where it shows; everywhere if empty."
+    )
     blend: Literal[BLENDS] = "normal"  # type: ignore[valid-type]
     opacity: moving(  # type: ignore[valid-type]
-        Percent, Change, ("keys", "rate", "jitter", "pulse", "formula", "life")
+        NUMBER,
+        ("keys", "rate", "jitter", "pulse", "formula", "life", "like"),
+        bounded(0, 100),
     ) = 100.0
     life: Life = Field(default_factory=Life)
+    shutter: Shutter = Field(default_factory=Shutter)
     first: int | None = Field(
         None, description="First frame on which it shows; the shot's if absent."
     )
@@ -109,14 +167,21 @@ class Recipe(_Part):
     seed: int = Field(0, ge=0, le=2**31 - 1, strict=True)
     cover: CoverRule = "as drawn"
     points: list[NamedPoint] = Field(default_factory=list, max_length=200)
+    tracks: list[Track] = Field(default_factory=list, max_length=200)
+    sways: list[NamedSway] = Field(default_factory=list, max_length=50)
+    paths: list[NamedPath] = Field(default_factory=list, max_length=200)
     layers: list[Layer] = Field(default_factory=list, max_length=100)
-    finish: list[AnyStep] = Field(default_factory=list, max_length=50)
+    finish: list[AnyStep] = Field(default_factory=list, max_length=MOST_STEPS)
 
     def moment(self, frame: float) -> Moment:
         """The moment of a frame of this recipe."""
         return Moment(frame, self.canvas.exact_rate, self.canvas.first, self.canvas.last)
 
 
-def recipe_schema() -> dict[str, Any]:
-    """JSON Schema (2020-12) of the recipe document."""
-    return Recipe.model_json_schema()
+def spans(recipe: Recipe, layer: Layer) -> tuple[int, int]:
+    """The first and the last frame on which a layer shows."""
+    canvas = recipe.canvas
+    return (
+        canvas.first if layer.first is None else layer.first,
+        canvas.last if layer.last is None else layer.last,
+    )

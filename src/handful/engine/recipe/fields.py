@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Union
+from functools import cache
+from typing import Annotated, Any, Literal, NamedTuple, Union
 
 from pydantic import (
     AfterValidator,
@@ -17,7 +18,7 @@ from pydantic import (
 
 from handful.engine.colour.transfer import is_hex
 from handful.engine.kinds import Kind, Setting
-from handful.engine.values import MOVES
+from handful.engine.values import MOVES, FormulaText
 
 FARTHEST = 100_000.0
 """px; no point lies farther from the canvas corner."""
@@ -25,7 +26,6 @@ FARTHEST = 100_000.0
 Coordinate = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]
 Place = tuple[Coordinate, Coordinate]
 Change = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
-Percent = Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)]
 Identifier = Annotated[str, Field(min_length=1, max_length=80)]
 
 
@@ -48,55 +48,105 @@ def _how_it_moves(written: Any) -> str:
     return str(getattr(written, "moves", "still"))
 
 
-def moving(still: Any, change: Any, ways: tuple[str, ...]) -> Any:
-    """The type of a value that is plain or moves in one of `ways`.
+class Sort(NamedTuple):
+    """What values of one sort are written as: still, a change, a share, and a formula."""
 
-    What some ways rest on may itself move, in those ways that rest on nothing.
+    still: Any
+    change: Any
+    share: Any = Change
+    text: Any = FormulaText
+
+
+NUMBER = Sort(Change, Change)
+POINT = Sort(
+    Place,
+    tuple[Change, Change],
+    Change | tuple[Change, Change],
+    FormulaText | tuple[FormulaText, FormulaText],
+)
+COLOUR = Sort(
+    Hex,
+    tuple[Change, Change, Change],
+    Change | tuple[Change, Change, Change],
+    FormulaText | tuple[FormulaText, FormulaText, FormulaText],
+)
+
+
+def moving(sort: Sort, ways: tuple[str, ...], still: Any = None) -> Any:
+    """The type of a value that is plain, or moves in one of `ways`.
+
+    `still` is what a plain one is, if it is bounded; whether the values within a way of moving are
+    in bounds is asked later. What some ways rest on may itself move, in those that rest on nothing.
     """
+    still = sort.still if still is None else still
     if not ways:
         return still
-    resting = tuple(way for way in ways if not MOVES[way].rests_on)
     forms = [Annotated[still, Tag("still")]]
-    for way in ways:
-        move: Any = MOVES[way]
-        parts = (
-            (still, change, moving(still, change, resting)) if move.rests_on else (still, change)
-        )
-        forms.append(Annotated[move[parts], Tag(way)])
+    forms += [Annotated[_move_type(sort, way, ways), Tag(way)] for way in ways]
     return Annotated[Union[tuple(forms)], Discriminator(_how_it_moves)]  # noqa: UP007
+
+
+@cache
+def _move_type(sort: Sort, way: str, ways: tuple[str, ...]) -> Any:
+    resting = tuple(each for each in ways if "under" not in MOVES[each].parts)
+    move: Any = MOVES[way]
+    return move[
+        tuple(
+            moving(sort, resting) if part == "under" else getattr(sort, part) for part in move.parts
+        )
+    ]
+
+
+def bounded(least: float | None, most: float | None) -> Any:
+    """A number within bounds."""
+    return Annotated[float, Field(ge=least, le=most, allow_inf_nan=False, strict=True)]
 
 
 def field_type(setting: Setting) -> Any:
     """The type that reads what a recipe writes for a setting."""
     match setting.type:
         case "number":
-            still = Annotated[
-                float, Field(ge=setting.least, le=setting.most, allow_inf_nan=False, strict=True)
-            ]
-            return moving(still, Change, setting.moves)
+            return moving(NUMBER, setting.moves, bounded(setting.least, setting.most))
         case "whole":
             return Annotated[int, Field(ge=setting.least, le=setting.most, strict=True)]
         case "point":
-            return moving(Place, tuple[Change, Change], setting.moves)
+            return moving(POINT, setting.moves)
         case "colour":
-            return moving(Hex, Change, setting.moves)
+            return moving(COLOUR, setting.moves)
         case "choice":
             return Literal[setting.choices]
         case "switch":
             return bool
+        case "pieces":
+            assert setting.of is not None
+            piece: Any = node_type(setting.of, PieceNode)
+            least, most = int(setting.least or 0), int(setting.most or 0)
+            return Annotated[list[piece], Field(min_length=least, max_length=most)]
+        case "layer" | "named" | "text":
+            return Annotated[str, Field(max_length=80)]
+        case "own":
+            return Annotated[dict[str, Any], Field(max_length=40)]
+
+
+class PieceNode(BaseModel):
+    """One of several alike in a setting, as a recipe writes it."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
 
 
 class Node(BaseModel):
-    """A source or a step as a recipe writes it: its kind, and its settings beside that."""
+    """A source, a step or a limit as a recipe writes it: its kind, and its settings beside that."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     kind: str
 
 
-def node_type(kind: type[Kind], base: type[Node]) -> type[Node]:
+def node_type(kind: type[Kind], base: type[BaseModel]) -> type[BaseModel]:
     """The document type of one kind: `base` with a field for every setting."""
-    fields: dict[str, Any] = {"kind": (Literal[kind.name], ...)}
+    fields: dict[str, Any] = {}
+    if issubclass(base, Node):
+        fields["kind"] = (Literal[kind.name], ...)
     fields |= {
         setting.name: (
             field_type(setting),

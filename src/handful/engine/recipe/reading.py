@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import difflib
 import json
+import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
-from pydantic import BaseModel, ValidationError
+from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
-from handful.engine.kinds import sources, steps
+from handful.engine.kinds import limits, sources, steps
 from handful.engine.recipe.document import Recipe
 from handful.engine.recipe.problems import Problem, RecipeError
-from handful.engine.values import Follow
+from handful.engine.recipe.references import reference_problems
 
 MOST_BYTES = 4 * 1024 * 1024
 MOST_DEPTH = 32
@@ -107,13 +108,17 @@ def _problem(detail: ErrorDetails, data: Any) -> Problem:
 def _unknown_kind(path: str, tag: str, discriminator: str) -> Problem:
     if "kind" not in discriminator:
         return Problem(path, f"There is no way of moving called {tag!r} here.")
-    is_source = path.endswith("source")
-    known = sources() if is_source else steps()
+    what, known = _known_kinds(path)
     close = difflib.get_close_matches(tag, known, 1)
-    what = "source" if is_source else "step"
     return Problem(
         f"{path}.kind", f"There is no {what} called {tag!r}.", close[0] if close else None
     )
+
+
+def _known_kinds(path: str) -> tuple[str, Iterable[str]]:
+    if path.endswith("source"):
+        return "source", sources()
+    return ("limit", limits()) if re.search(r"limits\[\d+\]$", path) else ("step", steps())
 
 
 def _closest(detail: ErrorDetails) -> str | None:
@@ -143,22 +148,16 @@ def _path(location: tuple[int | str, ...], data: Any) -> str:
 def _inconsistencies(recipe: Recipe) -> Iterator[Problem]:
     """What the document's form allows but its meaning does not."""
     yield from _doubled("points", "name", [point.name for point in recipe.points])
+    for what in ("tracks", "sways", "paths"):
+        yield from _doubled(what, "name", [each.name for each in getattr(recipe, what)])
     yield from _doubled("layers", "id", [layer.id for layer in recipe.layers])
-    names = {point.name for point in recipe.points}
     for i, layer in enumerate(recipe.layers):
         path = f"layers[{i}]"
         yield from _doubled(f"{path}.steps", "id", [step.id for step in layer.steps])
         if layer.first is not None and layer.last is not None and layer.last < layer.first:
             yield Problem(f"{path}.last", "The layer ends before it begins.", layer.first)
     yield from _doubled("finish", "id", [step.id for step in recipe.finish])
-    for path, follow in _follows(recipe, ""):
-        if follow.point not in names:
-            close = difflib.get_close_matches(follow.point, names, 1)
-            yield Problem(
-                f"{path}.point",
-                f"No point is called {follow.point!r}.",
-                close[0] if close else None,
-            )
+    yield from reference_problems(recipe)
 
 
 def _doubled(path: str, field: str, names: list[str]) -> Iterator[Problem]:
@@ -166,14 +165,3 @@ def _doubled(path: str, field: str, names: list[str]) -> Iterator[Problem]:
         if times > 1:
             last = len(names) - 1 - names[::-1].index(name)
             yield Problem(f"{path}[{last}].{field}", f"{name!r} stands here {times} times.")
-
-
-def _follows(part: Any, path: str) -> Iterator[tuple[str, Follow[Any, Any]]]:
-    if isinstance(part, Follow):
-        yield path, part
-    elif isinstance(part, BaseModel):
-        for name in type(part).model_fields:
-            yield from _follows(getattr(part, name), f"{path}.{name}" if path else name)
-    elif isinstance(part, list):
-        for i, item in enumerate(part):
-            yield from _follows(item, f"{path}[{i}]")

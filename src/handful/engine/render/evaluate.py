@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 
 from handful.engine.picture import Tile
@@ -18,13 +19,44 @@ def _never() -> bool:
 
 
 def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never) -> Tile:
-    """The picture of a node. `should_stop` is asked between nodes; raises `Stopped` if it says so."""
-    known = cache.get(node.key)
-    if known is not None:
-        return known
-    inputs = [evaluate(before, cache, should_stop) for before in node.inputs]
-    if should_stop():
-        raise Stopped
-    tile = node.compute(inputs)
-    cache.put(node.key, tile)
-    return tile
+    """The picture of a node. `should_stop` is asked between nodes; raises `Stopped` if it says so.
+
+    Whatever the cache does not keep is held until its last use within this picture, so that
+    nothing is computed twice for it.
+    """
+    order, known = _to_compute(node, cache)
+    uses = Counter(before.key for each in order for before in each.inputs)
+    for each in order:
+        if should_stop():
+            raise Stopped
+        tile = each.compute([known[before.key] for before in each.inputs])
+        cache.put(each.key, tile)
+        known[each.key] = tile
+        for before in each.inputs:
+            uses[before.key] -= 1
+            if uses[before.key] == 0 and before.key != node.key:
+                del known[before.key]
+    return known[node.key]
+
+
+def _to_compute(node: Node, cache: Cache) -> tuple[list[Node], dict[str, Tile]]:
+    """The nodes to compute, each after its inputs, and the pictures already known for them."""
+    order: list[Node] = []
+    known: dict[str, Tile] = {}
+    seen: set[str] = set()
+    waiting = [(node, False)]
+    while waiting:
+        each, is_ready = waiting.pop()
+        if is_ready:
+            order.append(each)
+            continue
+        if each.key in seen:
+            continue
+        seen.add(each.key)
+        tile = cache.get(each.key)
+        if tile is not None:
+            known[each.key] = tile
+            continue
+        waiting.append((each, True))
+        waiting.extend((before, False) for before in reversed(each.inputs))
+    return order, known

@@ -1,27 +1,34 @@
 """What must be computed for a frame: nodes from the result back to the sources.
 
-Planning resolves moving values, asks each step how far it reaches so that what comes before it
-is drawn with enough margin, and gives each node a key made of all that its picture depends on.
+Planning resolves moving values, asks each step what it needs of the picture before it so that
+nothing ever shows the edge of a layer, and gives each node a key made of all that its picture
+depends on.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
 from hashlib import blake2b
 from typing import Any, NamedTuple
 
-from handful.engine.kinds import At, Source, Step
-from handful.engine.mix import Part, mixed, with_cover
-from handful.engine.picture import Region, Tile
-from handful.engine.recipe.document import Layer, Recipe
+from handful.engine.kinds import At, Kind, Pointwise, Step, Timed, changed
+from handful.engine.mix import Part, averaged, joined, limited, mixed, with_cover
+from handful.engine.picture import Region, Tile, clear_tile
+from handful.engine.recipe.document import Layer, LimitNode, Recipe, StepNode, spans
+from handful.engine.recipe.references import with_own
 from handful.engine.render.edition import edition
-from handful.engine.render.resolve import FINISH, Resolver
+from handful.engine.render.resolve import FINISH, Resolver, Take
+from handful.engine.sources.copy import Copy
+from handful.engine.sources.group import Group
+from handful.engine.sources.repeat import Repeat
 
 LEAST_SCALE, MOST_SCALE = 1 / 64, 4.0
 MOST_PIXELS = 100_000_000
 _REACH_STEP = 128
+
+_MOST_MARGIN = 1.6
+"""Beyond the edge of the canvas a layer is drawn at most so many times its longer side, or 512 px."""
 
 
 class PlanError(ValueError):
@@ -49,12 +56,13 @@ def plan(recipe: Recipe, frame: float, scale: float = 1.0, layer: str | None = N
     region = canvas_region(recipe, scale)
     if region.width * region.height > MOST_PIXELS:
         raise PlanError(f"a picture of {region.width} × {region.height} px is too large")
-    planner = _Planner(recipe, Resolver(recipe, recipe.moment(frame)), scale)
+    planner = _Planner(recipe, scale, region)
+    take = Take(frame, frame)
     if layer is None:
-        return planner.result(region)
+        return planner.result(take)
     for chosen in recipe.layers:
         if chosen.id == layer:
-            return planner.canvas_cut(planner.layer(chosen, region), region)
+            return planner.canvas_cut(planner.layer(chosen, take, region))
     raise PlanError(f"there is no layer {layer!r}")
 
 
@@ -68,20 +76,23 @@ def canvas_region(recipe: Recipe, scale: float) -> Region:
     )
 
 
-@dataclass(frozen=True)
-class _Planner:
-    recipe: Recipe
-    resolved: Resolver
-    scale: float
+Chain = Sequence[StepNode]
 
-    def result(self, region: Region) -> Node:
+
+class _Planner:
+    def __init__(self, recipe: Recipe, scale: float, canvas: Region) -> None:
+        self.recipe = recipe
+        self.scale = scale
+        self.canvas = canvas
+        self.resolved = Resolver(recipe)
+        self.layers = {layer.id: layer for layer in recipe.layers}
+        margin = max(512.0, _MOST_MARGIN * max(recipe.canvas.width, recipe.canvas.height))
+        self.most = canvas.grown(math.ceil(margin * scale)).aligned(_REACH_STEP)
+
+    def result(self, take: Take) -> Node:
         chain = [step for step in self.recipe.finish if step.on]
-        made = [self.resolved.step(step, None) for step in chain]
-        wanted = self._wanted(region, made)
-        node = self._mixed(wanted[0])
-        for step, written, part in zip(made, chain, wanted[1:], strict=True):
-            node = self._step(node, step, written.id, FINISH, part)
-        rule = self.recipe.cover
+        node = self._stepped(None, take, chain, self.canvas)
+        rule, region = self.recipe.cover, self.canvas
         return _node(
             "cover",
             (rule, region),
@@ -89,52 +100,246 @@ class _Planner:
             lambda inputs: Tile(with_cover(inputs[0].within(region), rule), region),
         )
 
-    def layer(self, layer: Layer, region: Region) -> Node:
+    def layer(self, layer: Layer, take: Take, region: Region) -> Node:
+        """A layer's own picture: source, steps and limits, over the time that its shutter is open."""
+        if region.empty:
+            return self._nothing(region)
         chain = [step for step in layer.steps if step.on]
-        made = [self.resolved.step(step, layer) for step in chain]
-        wanted = self._wanted(region, made)
-        node = self._source(self.resolved.source(layer), layer.id, wanted[0])
-        for step, written, part in zip(made, chain, wanted[1:], strict=True):
-            node = self._step(node, step, written.id, layer.id, part)
-        return node
+        opened = [
+            self._limited_layer(layer, take.at(frame), chain, region)
+            for frame in layer.shutter.moments(take.frame)
+        ]
+        if all(node.key == opened[0].key for node in opened):
+            return opened[0]
+        return _node("shutter", (region,), tuple(opened), lambda tiles: averaged(tiles, region))
 
-    def canvas_cut(self, node: Node, region: Region) -> Node:
+    def canvas_cut(self, node: Node) -> Node:
+        region = self.canvas
         return _node(
             "cut", (region,), (node,), lambda inputs: Tile(inputs[0].within(region), region)
         )
 
-    def _wanted(self, region: Region, chain: list[Any]) -> list[Region]:
-        """What each link must cover, from the source to the last step.
+    def _limited_layer(self, layer: Layer, take: Take, chain: Chain, region: Region) -> Node:
+        node = self._stepped(layer, take, chain, region)
+        if not layer.limits:
+            return node
+        matte = self._limits(layer.limits, layer, take, "limits", region)
+        return _node("limited layer", (region,), (node, matte), lambda tiles: limited(*tiles))
 
-        Margins grow in steps, so that a small change of a reach leaves what comes before as it is.
-        """
-        wanted = [region]
-        for step in reversed(chain):
-            reach = math.ceil(step.reach() * self.scale)
-            wanted.insert(0, wanted[0].grown(reach).aligned(_REACH_STEP) if reach else wanted[0])
-        return wanted
+    def _stepped(self, layer: Layer | None, take: Take, chain: Chain, wanted: Region) -> Node:
+        """The picture after the last step of a chain: of a layer, or of the finish."""
+        if wanted.empty:
+            return self._nothing(wanted)
+        if not chain:
+            return self._beginning(layer, take, wanted)
+        run = self._pointwise_run(layer, take, chain, wanted)
+        if run:
+            before = self._stepped(layer, take, chain[: -len(run)], wanted)
+            return _node("pointwise", run, (before,), lambda tiles: _changed(run, tiles[0]))
+        written = chain[-1]
+        step = self.resolved.step(written, layer, take)
+        at = self._at(wanted, layer, take, written.id)
+        if isinstance(step, Timed):
+            return self._timed(step, at, layer, take, chain, wanted)
+        needed = self._bounded(step.needs(wanted, at), wanted)
+        before = self._stepped(layer, take, chain[:-1], needed)
+        others = self._others(step, take, needed)
+        after = _node(
+            "step", (step, at), (before, *others), lambda tiles: _applied(step, at, tiles)
+        )
+        return self._limited_step(written, layer, take, before, after, wanted)
 
-    def _at(self, wanted: Region, *seeds: object) -> At:
-        return At(wanted, self.scale, (self.recipe.seed, *seeds))
+    def _pointwise_run(
+        self, layer: Layer | None, take: Take, chain: Chain, wanted: Region
+    ) -> tuple[tuple[Pointwise, At], ...]:
+        """The unlimited pointwise steps at the end of a chain, which pass over the px together."""
+        run: list[tuple[Pointwise, At]] = []
+        for written in reversed(chain):
+            step = self.resolved.step(written, layer, take)
+            if written.limits or not isinstance(step, Pointwise):
+                break
+            run.insert(0, (step, self._at(wanted, layer, take, written.id)))
+        return tuple(run)
 
-    def _source(self, source: Source, layer: str, wanted: Region) -> Node:
-        at = self._at(wanted, layer)
+    def _timed(
+        self,
+        step: Timed,
+        at: At,
+        layer: Layer | None,
+        take: Take,
+        chain: Chain,
+        wanted: Region,
+    ) -> Node:
+        canvas = self.recipe.canvas
+        first, last = (canvas.first, canvas.last)
+        if layer is not None:
+            first, last = spans(self.recipe, layer)
+        frames = step.moments(take.frame, first, last)
+        is_bound = take.life is None
+        inputs = tuple(
+            self._stepped(layer, take.at(frame), chain[:-1], wanted)
+            if not is_bound or first <= frame <= last
+            else self._nothing(wanted)
+            for frame in frames
+        )
+        after = _node("timed", (step, at), inputs, lambda tiles: step.merge(tuple(tiles), at))
+        written = chain[-1]
+        if not written.limits:
+            return after
+        before = self._stepped(layer, take, chain[:-1], wanted)
+        return self._limited_step(written, layer, take, before, after, wanted)
+
+    def _limited_step(
+        self,
+        written: StepNode,
+        layer: Layer | None,
+        take: Take,
+        before: Node,
+        after: Node,
+        wanted: Region,
+    ) -> Node:
+        """The picture before where the step is kept out, and after where it acts."""
+        if not written.limits:
+            return after
+        matte = self._limits(written.limits, layer, take, written.id, wanted)
+        return _node(
+            "limited step", (wanted,), (after, matte, before), lambda tiles: limited(*tiles)
+        )
+
+    def _limits(
+        self,
+        written: Sequence[LimitNode],
+        layer: Layer | None,
+        take: Take,
+        place: str,
+        wanted: Region,
+    ) -> Node:
+        nodes, ways = [], []
+        for i, each in enumerate(written):
+            name = f"{place}/limit {i}"
+            limit = self.resolved.limit(each, layer, name, take)
+            at = self._at(wanted, layer, take, name)
+            others = self._others(limit, take, wanted.grown(limit.margin(at)).aligned(_REACH_STEP))
+            nodes.append(
+                _node(
+                    "limit",
+                    (limit, at),
+                    others,
+                    lambda tiles, limit=limit, at=at: Tile(limit.draw(at, *tiles), wanted),
+                )
+            )
+            ways.append(limit.joins)
+        return _node(
+            "limits",
+            tuple(ways),
+            tuple(nodes),
+            lambda tiles: Tile(joined([tile.pixels for tile in tiles], ways), wanted),
+        )
+
+    def _others(self, kind: Kind, take: Take, region: Region) -> tuple[Node, ...]:
+        """The pictures of the layers that a kind names, in the order of its settings."""
+        named = [
+            getattr(kind, setting.name) for setting in kind.settings if setting.type == "layer"
+        ]
+        plain = Take(take.now, take.now)
+        return tuple(
+            self.layer(self.layers[name], plain, region) for name in named if name in self.layers
+        )
+
+    def _beginning(self, layer: Layer | None, take: Take, wanted: Region) -> Node:
+        """What the first step is done to: a layer's source, or all layers mixed."""
+        if layer is None:
+            return self._mixed(None, take, wanted)
+        source = self.resolved.source(layer, take)
+        if isinstance(source, Group):
+            return self._mixed(layer.id, take._replace(life=None, source=None), wanted)
+        if isinstance(source, Copy):
+            return self._copied(layer, source, take, wanted)
+        if isinstance(source, Repeat):
+            return self._repeated(layer, source, take, wanted)
+        at = self._at(wanted, layer, take)
         return _node("source", (source, at), (), lambda _: source.draw(at))
 
-    def _step(self, before: Node, step: Step, name: str, layer: str, wanted: Region) -> Node:
-        at = self._at(wanted, layer, name)
-        return _node("step", (step, at), (before,), lambda inputs: step.apply(inputs[0], at))
+    def _copied(self, layer: Layer, source: Copy, take: Take, wanted: Region) -> Node:
+        original = self.layers.get(source.of)
+        if original is None:
+            return self._nothing(wanted)
+        written: Any = take.source or layer.source
+        again = Take(
+            frame=take.frame + source.ahead,
+            now=take.now,
+            salt=(*take.salt, source.seed) if source.seed else take.salt,
+            copy=take.copy,
+            life=self._life(layer, take),
+            source=with_own(original.source, written.own) if written.own else None,
+        )
+        return self.layer(original, again, wanted)
 
-    def _mixed(self, region: Region) -> Node:
-        opacities = [(layer, self.resolved.opacity(layer)) for layer in self.recipe.layers]
+    def _repeated(self, layer: Layer, source: Repeat, take: Take, wanted: Region) -> Node:
+        original = self.layers.get(source.of)
+        if original is None:
+            return self._nothing(wanted)
+        nodes = []
+        for i in range(len(source.spots) or source.count):
+            seed = i * source.seed_step
+            placed = None
+            if source.spots and source.takes:
+                x, y = source.spots[i].at
+                placed = original.source.model_copy(update={source.takes: (x, y)})
+            again = Take(
+                frame=take.frame + i * source.ahead_step,
+                now=take.now,
+                salt=(*take.salt, seed) if seed else take.salt,
+                copy=i,
+                life=self._life(layer, take),
+                source=placed,
+            )
+            nodes.append(self.layer(original, again, wanted))
+        return _mix(nodes, [(source.blend, 1.0)] * len(nodes), wanted)
+
+    def _life(self, layer: Layer, take: Take) -> float:
+        if take.life is not None:
+            return take.life
+        return self.resolved.life(layer, take.frame) or 0.0
+
+    def _mixed(self, group: str | None, take: Take, region: Region) -> Node:
+        """The layers of a group, or those of none, mixed."""
+        members = [layer for layer in self.recipe.layers if layer.within == group]
+        alone = [layer for layer in members if layer.solo]
+        opacities = [(layer, self.resolved.opacity(layer, take)) for layer in alone or members]
         shown = [(layer, opacity) for layer, opacity in opacities if opacity > 0]
-        nodes = tuple(self.layer(layer, region) for layer, _ in shown)
-        ways = [(layer.blend, opacity) for layer, opacity in shown]
+        nodes = [self.layer(layer, take, region) for layer, _ in shown]
+        return _mix(nodes, [(layer.blend, opacity) for layer, opacity in shown], region)
 
-        def mix(inputs: list[Tile]) -> Tile:
-            return mixed([Part(tile, *way) for tile, way in zip(inputs, ways, strict=True)], region)
+    def _nothing(self, region: Region) -> Node:
+        return _node("nothing", (region,), (), lambda _: clear_tile(region))
 
-        return _node("mix", (region, ways), nodes, mix)
+    def _bounded(self, needed: Region, wanted: Region) -> Region:
+        """Margins grow in steps, so that a small change of a reach leaves what is before as it is."""
+        if needed == wanted:
+            return wanted
+        return needed.aligned(_REACH_STEP).meet(self.most)
+
+    def _at(self, wanted: Region, layer: Layer | None, take: Take, *place: object) -> At:
+        owner = FINISH if layer is None else layer.id
+        seeds = (self.recipe.seed, *take.salt, owner, *place)
+        return At(wanted, self.scale, seeds, self.canvas)
+
+
+def _applied(step: Step, at: At, tiles: list[Tile]) -> Tile:
+    """A step's picture. Nothing comes from nothing: a step never sees a picture without px."""
+    return clear_tile(at.wanted) if tiles[0].region.empty else step.apply(tiles[0], at, *tiles[1:])
+
+
+def _changed(run: Sequence[tuple[Pointwise, At]], tile: Tile) -> Tile:
+    return changed(tile, [step.changer(at) for step, at in run])
+
+
+def _mix(nodes: Sequence[Node], ways: list[tuple[str, float]], region: Region) -> Node:
+    def mix(inputs: list[Tile]) -> Tile:
+        return mixed([Part(tile, *way) for tile, way in zip(inputs, ways, strict=True)], region)
+
+    return _node("mix", (region, ways), tuple(nodes), mix)
 
 
 def _node(what: str, about: object, inputs: tuple[Node, ...], compute: Callable[..., Tile]) -> Node:

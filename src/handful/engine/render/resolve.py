@@ -2,88 +2,188 @@
 
 from __future__ import annotations
 
-from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple, TypeVar
 
 from handful.engine.colour.transfer import Colour, colour_from_hex
-from handful.engine.kinds import Kind, Setting, Source, Step, sources, steps
-from handful.engine.recipe.document import Layer, Recipe, StepNode
-from handful.engine.recipe.fields import Node
-from handful.engine.values import Moment, Point, Surroundings, value_at
+from handful.engine.kinds import Kind, Limit, Setting, Source, Step, limits, sources, steps
+from handful.engine.named import Path, Sway
+from handful.engine.recipe.document import Layer, LimitNode, Recipe, SourceNode, StepNode, spans
+from handful.engine.values import Point, Reference, Surroundings, value_at
 
 FINISH = "finish"
 """What stands in the place of a layer for the steps on the mixed result."""
 
+K = TypeVar("K", bound=Kind)
+
+
+class Take(NamedTuple):
+    """As what a layer is drawn: at which moment, and what sets a copy apart.
+
+    `frame` is the moment of what moves by itself and `now` that of the places it follows. `salt`
+    sets the random numbers of copies apart, `copy` counts them, and `life` is that of the copy
+    where it is not the layer's own. `source` stands in for the layer's source.
+    """
+
+    frame: float
+    now: float
+    salt: tuple[object, ...] = ()
+    copy: int = 0
+    life: float | None = None
+    source: SourceNode | None = None
+
+    def at(self, frame: float) -> Take:
+        """The same at another moment; what it follows is then at another moment too."""
+        return self._replace(frame=frame, now=self.now + frame - self.frame)
+
 
 class Resolver:
-    """A recipe at one moment."""
+    """A recipe whose moving values are asked for. It is also the scene that they look at."""
 
-    def __init__(self, recipe: Recipe, moment: Moment) -> None:
+    def __init__(self, recipe: Recipe) -> None:
         self.recipe = recipe
-        self.moment = moment
-
-    @cached_property
-    def points(self) -> dict[str, Point]:
-        """Where each named point is."""
-        return {
-            point.name: value_at(point.at, self._around("points", point.name))
-            for point in self.recipe.points
+        self._points = {point.name: point for point in recipe.points}
+        self._tracks = {track.name: track for track in recipe.tracks}
+        self._layers = {layer.id: layer for layer in recipe.layers}
+        self._named: dict[type[Kind], dict[str, Any]] = {
+            Sway: {sway.name: sway for sway in recipe.sways},
+            Path: {path.name: path for path in recipe.paths},
         }
+        self._known: dict[tuple[object, ...], Any] = {}
 
-    def source(self, layer: Layer) -> Source:
+    def source(self, layer: Layer, take: Take) -> Source:
         """The layer's source with plain settings."""
-        kind = sources()[layer.source.kind]
-        made: Source = self._made(kind, layer.source, layer, "source")
-        return made
+        written = take.source or layer.source
+        return self._made(sources()[written.kind], written, self._around(layer, take, "source"))
 
-    def step(self, written: StepNode, layer: Layer | None) -> Step:
+    def step(self, written: StepNode, layer: Layer | None, take: Take) -> Step:
         """A step with plain settings; without a layer it is one of the finish."""
-        made: Step = self._made(steps()[written.kind], written, layer, written.id)
-        return made
+        return self._made(steps()[written.kind], written, self._around(layer, take, written.id))
 
-    def opacity(self, layer: Layer) -> float:
-        """How much of the layer is mixed in now, from 0 to 1: nothing where it does not show."""
-        level = self.life(layer)
+    def limit(self, written: LimitNode, layer: Layer | None, place: str, take: Take) -> Limit:
+        """A limit with plain settings, at its place among a layer's or a step's."""
+        return self._made(limits()[written.kind], written, self._around(layer, take, place))
+
+    def opacity(self, layer: Layer, take: Take) -> float:
+        """How much of the layer is mixed in, from 0 to 1: nothing where it does not show."""
+        level = self.life(layer, take.frame)
         if not layer.on or level is None:
             return 0.0
-        around = self._around(layer.id, "opacity", life=level)
+        around = self._around(layer, take._replace(life=level), "opacity")
         opacity = float(value_at(layer.opacity, around)) / 100
         if layer.life.drives == "opacity":
             opacity *= level
         return min(1.0, max(0.0, opacity))
 
-    def life(self, layer: Layer) -> float | None:
+    def life(self, layer: Layer, frame: float) -> float | None:
         """How far the layer's life has come, from 0 to 1, or nothing outside its frames."""
-        canvas = self.recipe.canvas
-        first = canvas.first if layer.first is None else layer.first
-        last = canvas.last if layer.last is None else layer.last
-        if not first <= self.moment.frame <= last:
-            return None
-        return layer.life.at(self.moment.frame, first, last)
+        first, last = spans(self.recipe, layer)
+        return layer.life.at(frame, first, last) if first <= frame <= last else None
 
-    def _made(self, kind: type[Kind], written: Node, layer: Layer | None, place: str) -> Any:
-        owner = FINISH if layer is None else layer.id
-        level = 1.0 if layer is None else self.life(layer) or 0.0
-        values = {}
-        for setting in kind.settings:
-            around = self._around(owner, place, setting.name, life=level, points=self.points)
-            values[setting.name] = _plain(setting, value_at(getattr(written, setting.name), around))
+    def point(self, name: str, frame: float) -> Point:
+        """Where a named point is at a frame."""
+        key = ("point", name, frame)
+        if key not in self._known:
+            around = self._plainly(frame, "points", name)
+            self._known[key] = value_at(self._points[name].at, around)
+        place: Point = self._known[key]
+        return place
+
+    def track(self, name: str, frame: float) -> Point:
+        """Where a track is at a frame."""
+        return self._tracks[name].at(frame)
+
+    def setting(self, reference: Reference, frame: float) -> Any:
+        """The plain value of a setting of a layer at a frame."""
+        key = (reference, frame)
+        if key not in self._known:
+            layer = self._layers[reference.layer]
+            node: Any = layer.source
+            if reference.of != "source":
+                node = next(step for step in layer.steps if step.id == reference.of)
+            around = self._around(layer, Take(frame, frame), reference.of)
+            setting = setting_of(node, reference.setting)
+            self._known[key] = self._value(setting, getattr(node, setting.name), around)
+        return self._known[key]
+
+    def _made(self, kind: type[K], written: Any, around: Surroundings) -> K:
+        values = {
+            setting.name: self._value(
+                setting,
+                getattr(written, setting.name),
+                around._replace(seeds=(*around.seeds, setting.name)),
+            )
+            for setting in kind.settings
+        }
         return kind(**values)
 
-    def _around(
-        self, *place: str, life: float = 1.0, points: dict[str, Point] | None = None
-    ) -> Surroundings:
-        return Surroundings(self.moment, points or {}, life, (self.recipe.seed, *place))
+    def _value(self, setting: Setting, written: Any, around: Surroundings) -> Any:
+        """The plain value of a setting, within its bounds."""
+        match setting.type:
+            case "number":
+                assert setting.least is not None and setting.most is not None
+                value = float(value_at(written, around))
+                return min(float(setting.most), max(float(setting.least), value))
+            case "colour":
+                return _colour(value_at(written, around))
+            case "point":
+                return _place(value_at(written, around))
+            case "pieces":
+                assert setting.of is not None
+                return tuple(
+                    self._made(setting.of, piece, around._replace(seeds=(*around.seeds, i)))
+                    for i, piece in enumerate(written)
+                )
+            case "named":
+                assert setting.of is not None
+                return self._by_name(setting.of, written, around.now)
+            case "own":
+                return tuple(sorted((name, repr(value)) for name, value in written.items()))
+        return written
+
+    def _by_name(self, kind: type[K], name: str, frame: float) -> K | None:
+        """A sway or a path at a frame: the same for all that share it."""
+        written = self._named[kind].get(name)
+        if written is None:
+            return None
+        key = (kind, name, frame)
+        if key not in self._known:
+            around = self._plainly(frame, kind.name, name)
+            self._known[key] = self._made(kind, written, around)
+        made: K = self._known[key]
+        return made
+
+    def _around(self, layer: Layer | None, take: Take, place: str) -> Surroundings:
+        owner = FINISH if layer is None else layer.id
+        life = take.life
+        if life is None:
+            life = 1.0 if layer is None else self.life(layer, take.frame) or 0.0
+        seeds = (self.recipe.seed, *take.salt, owner, place)
+        return Surroundings(self.recipe.moment(take.frame), self, take.now, life, seeds, take.copy)
+
+    def _plainly(self, frame: float, *place: str) -> Surroundings:
+        return Surroundings(
+            self.recipe.moment(frame), self, frame, seeds=(self.recipe.seed, *place)
+        )
 
 
-def _plain(setting: Setting, value: Any) -> Any:
-    """A value within the bounds of its setting."""
-    match setting.type:
-        case "number":
-            assert setting.least is not None and setting.most is not None
-            return min(float(setting.most), max(float(setting.least), float(value)))
-        case "colour":
-            return value if isinstance(value, Colour) else colour_from_hex(value)
-        case "point":
-            return Point(float(value[0]), float(value[1]))
-    return value
+_FARTHEST = 1e7
+_BRIGHTEST = 1e4
+
+
+def _colour(value: Any) -> Colour:
+    colour = value if isinstance(value, Colour) else colour_from_hex(value)
+    return Colour(*(min(_BRIGHTEST, max(0.0, part)) for part in colour))
+
+
+def _place(value: Any) -> Point:
+    x, y = (min(_FARTHEST, max(-_FARTHEST, float(part))) for part in value)
+    return Point(x, y)
+
+
+def setting_of(node: Any, name: str) -> Setting:
+    """The declaration of a setting of a source or step. Raises `KeyError` if it has none such."""
+    known = sources() if isinstance(node, SourceNode) else steps()
+    for setting in known[node.kind].settings:
+        if setting.name == name:
+            return setting
+    raise KeyError(name)

@@ -21,7 +21,7 @@ class Blur(Step):
     def reach(self) -> float:
         return float(reach_of(self.deviation)) if self.deviation > 0 else 0.0
 
-    def apply(self, tile: Tile, at: At) -> Tile:
+    def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
         deviation = self.deviation * at.scale
         if deviation <= _LEAST:
             return tile

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kinds import At, Step, register, setting
-from handful.engine.picture import Picture, Tile
+from handful.engine.kernels.compiled import compiled
+from handful.engine.kinds import At, Changer, Pointwise, register, setting
+from handful.engine.picture import Picture
 
 
 @register
-class Exposure(Step):
+class Exposure(Pointwise):
     """Makes the light brighter or darker, as a camera's stops do; cover stays as it is."""
 
     family = "colour"
@@ -20,18 +20,20 @@ class Exposure(Step):
         1, unit="stops", least=-20, most=20, usual=(-6, 6), help="Each stop doubles the light."
     )
 
-    def apply(self, tile: Tile, at: At) -> Tile:
-        result = np.empty(tile.pixels.shape, np.float32)
-        in_bands(_scale_rows, tile.region.height, tile.pixels, 2.0**self.stops, result)
-        return Tile(result, tile.region)
+    def changer(self, at: At) -> Changer:
+        return brighten(2.0**self.stops)
+
+
+def brighten(gain: float) -> Changer:
+    """What multiplies light, and leaves cover as it is."""
+    factor = np.float32(gain)
+    return lambda rows, place: _scale(rows, factor)
 
 
 @compiled
-def _scale_rows(first: int, last: int, picture: Picture, gain: float, result: Picture) -> None:
-    factor = np.float32(gain)
-    for y in range(first, last):
-        row, line = picture[y], result[y]
-        for x in range(row.shape[0]):
+def _scale(rows: Picture, gain: np.float32) -> None:
+    for y in range(rows.shape[0]):
+        line = rows[y]
+        for x in range(line.shape[0]):
             for c in range(3):
-                line[x, c] = row[x, c] * factor
-            line[x, 3] = row[x, 3]
+                line[x, c] *= gain

@@ -4,79 +4,74 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
-
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.blur import Lobe, reach_of, with_lobes
-from handful.engine.kinds import At, Step, register, setting
-from handful.engine.picture import Picture, Tile, luminance
+from handful.engine.kernels.light import above
+from handful.engine.kinds import At, Piece, Step, register, setting
+from handful.engine.picture import Tile
 
 HALF_ENERGY = math.sqrt(2 * math.log(2))
 """Radius, in deviations, of the circle that holds half of a normal lobe: 1 - exp(-r^2/2) = 1/2."""
 
 
+class GlowLobe(Piece):
+    """One normal curve of light."""
+
+    says = "within {radius} at {gain} in {tint}"
+
+    radius: float = setting(
+        20,
+        unit="px",
+        least=1,
+        most=500,
+        usual=(1, 300),
+        help="Radius that holds half of its light.",
+    )
+    gain: float = setting(
+        -1.5, unit="stops", least=-12, most=12, usual=(-6, 6), help="How bright it is."
+    )
+    tint: Colour = setting("#ffffff", help="Its colour: the wider, the purer.")
+
+
 @register
 class Glow(Step):
-    """Light spilling around what is bright: the sum of a tight and a wide lobe.
+    """Light spilling around what is bright: the sum of a tight and a wide lobe, or of any number.
 
     Each lobe spreads the light above the threshold without adding to it or losing any; its gain
     then says how much of that is added to the picture. Cover stays as it is.
     """
 
     family = "light"
-    says = (
-        "Hugs within {near} at {near_gain} in {near_tint}, then spreads to {far} at {far_gain} "
-        "in {far_tint}, from light above {threshold}."
-    )
+    says = "Spreads {lobes}, from light above {threshold} with a knee of {knee}."
 
-    near: float = setting(
-        8,
-        unit="px",
+    lobes: tuple[GlowLobe, ...] = setting(
+        [
+            {"radius": 8, "gain": -1.5, "tint": "#c9dcff"},
+            {"radius": 140, "gain": -1.5, "tint": "#6d9bff"},
+        ],
         least=1,
-        most=500,
-        usual=(1, 80),
-        help="Radius that holds half of the tight lobe.",
+        most=8,
+        help="Its lobes, from tight to wide.",
     )
-    near_gain: float = setting(
-        -1.5, unit="stops", least=-12, most=12, usual=(-6, 6), help="Brightness of the tight lobe."
-    )
-    near_tint: Colour = setting("#c9dcff", help="Colour of the tight lobe.")
-    far: float = setting(
-        140, unit="px", least=1, most=500, help="Radius that holds half of the wide lobe."
-    )
-    far_gain: float = setting(
-        -1.5, unit="stops", least=-12, most=12, usual=(-6, 6), help="Brightness of the wide lobe."
-    )
-    far_tint: Colour = setting("#6d9bff", help="Colour of the wide lobe: purer than the tight one.")
     threshold: float = setting(
         0, least=0, most=100, usual=(0, 4), help="Luminance below which nothing glows."
     )
+    knee: float = setting(
+        0, least=0, most=100, usual=(0, 2), help="Width around the threshold in which it sets in."
+    )
 
     def reach(self) -> float:
-        return float(reach_of(max(self.near, self.far) / HALF_ENERGY))
+        return float(reach_of(max(lobe.radius for lobe in self.lobes) / HALF_ENERGY))
 
-    def apply(self, tile: Tile, at: At) -> Tile:
-        lobes = [
-            _lobe(self.near * at.scale, self.near_gain, self.near_tint),
-            _lobe(self.far * at.scale, self.far_gain, self.far_tint),
-        ]
+    def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
+        lobes = [_scaled(lobe, at.scale) for lobe in self.lobes]
         reach = max(reach_of(lobe.deviation) for lobe in lobes)
         region = tile.region.grown(reach).meet(at.wanted)
-        bright = Tile(_above(tile.pixels, self.threshold), tile.region)
+        bright = Tile(above(tile.pixels, self.threshold, self.knee), tile.region)
         return with_lobes(tile, bright, lobes, region)
 
 
-def _lobe(radius: float, stops: float, tint: Colour) -> Lobe:
-    """A lobe that holds half its light within `radius` px; it adds light and no cover."""
-    red, green, blue = (2.0**stops * part for part in tint)
-    return Lobe(radius / HALF_ENERGY, (red, green, blue, 0.0))
-
-
-def _above(picture: Picture, threshold: float) -> Picture:
-    """The picture's light above a luminance, hue kept; below it nothing."""
-    if threshold == 0:
-        return picture
-    light = luminance(picture)
-    share = np.maximum(light - np.float32(threshold), 0) / np.maximum(light, np.float32(1e-9))
-    bright: Picture = picture * share[..., None]
-    return bright
+def _scaled(lobe: GlowLobe, scale: float) -> Lobe:
+    """A lobe that holds half its light within its radius; it adds light and no cover."""
+    red, green, blue = (2.0**lobe.gain * part for part in lobe.tint)
+    return Lobe(lobe.radius * scale / HALF_ENERGY, (red, green, blue, 0.0))

@@ -3,20 +3,43 @@
 from handful.engine.values.easing import Ease, cubic_bezier, eased
 from handful.engine.values.life import Life
 from handful.engine.values.moment import Moment, exact_rate
-from handful.engine.values.moves import MOVES, Follow, Keys, Move, Rate, Surroundings, value_at
+from handful.engine.values.moves import (
+    MOVES,
+    Follow,
+    Formula,
+    FormulaText,
+    Keys,
+    Like,
+    Move,
+    Rate,
+    Reference,
+    Scene,
+    Slot,
+    Surroundings,
+    value_at,
+)
 from handful.engine.values.point import Point
+from handful.engine.values.track import Mark, Track
 
 __all__ = [
     "MOVES",
     "Ease",
     "Follow",
+    "Formula",
+    "FormulaText",
     "Keys",
     "Life",
+    "Like",
+    "Mark",
     "Moment",
     "Move",
     "Point",
     "Rate",
+    "Reference",
+    "Scene",
+    "Slot",
     "Surroundings",
+    "Track",
     "cubic_bezier",
     "eased",
     "exact_rate",

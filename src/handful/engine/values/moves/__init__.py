@@ -8,11 +8,12 @@ documents, schema, catalogue and the rest take it from there.
 from __future__ import annotations
 
 from handful.engine.values.moves.follow import Follow
-from handful.engine.values.moves.formula import Formula
+from handful.engine.values.moves.formula import Formula, FormulaText
 from handful.engine.values.moves.jitter import Jitter
 from handful.engine.values.moves.keys import Keys
 from handful.engine.values.moves.lifelong import Lifelong
-from handful.engine.values.moves.move import Move, Surroundings, value_at
+from handful.engine.values.moves.like import Like
+from handful.engine.values.moves.move import Move, Reference, Scene, Slot, Surroundings, value_at
 from handful.engine.values.moves.pulse import Pulse
 from handful.engine.values.moves.rate import Rate
 
@@ -24,18 +25,24 @@ MOVES: dict[str, type[Move]] = {
     "formula": Formula,
     "follow": Follow,
     "life": Lifelong,
+    "like": Like,
 }
 
 __all__ = [
     "MOVES",
     "Follow",
     "Formula",
+    "FormulaText",
     "Jitter",
     "Keys",
     "Lifelong",
+    "Like",
     "Move",
     "Pulse",
     "Rate",
+    "Reference",
+    "Scene",
+    "Slot",
     "Surroundings",
     "value_at",
 ]

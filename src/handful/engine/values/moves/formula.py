@@ -3,45 +3,89 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated, Generic, Literal
+from typing import Annotated, Any, Generic, Literal
 
 from pydantic import AfterValidator, Field
 
+from handful.engine.kernels.hash import key_for, uniform
 from handful.engine.values.arithmetic import MOST_CHARACTERS, read_formula, work_out
-from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, W, value_at
+from handful.engine.values.moves.move import (
+    D,
+    Move,
+    Plain,
+    Surroundings,
+    T,
+    V,
+    W,
+    axes,
+    rejoined,
+    value_at,
+)
 
-NAMES = frozenset({"t", "f", "fps", "value", "life"})
-"""Seconds since the first frame, the frame, frames a second, the value underneath, and how far
-along its life the layer is, from 0 to 1."""
+NAMES = {
+    "t": "seconds since the first frame",
+    "f": "the frame",
+    "fps": "frames a second",
+    "n": "which copy, from 0",
+    "seed": "a number from 0 to 1 that differs with the recipe's seed, the layer and the copy",
+    "value": "the value underneath",
+    "life": "how far the layer's life has come, from 0 to 1",
+}
+"""What a formula may name."""
+
+_KNOWN = frozenset(NAMES)
 
 
 def _readable(text: str) -> str:
-    read_formula(text, NAMES)
+    read_formula(text, _KNOWN)
     return text
 
 
-class Formula(Move, Generic[V, D, W]):
-    """A formula in plain mathematical notation. Where it has no number the value underneath holds."""
+FormulaText = Annotated[
+    str, AfterValidator(_readable), Field(min_length=1, max_length=MOST_CHARACTERS)
+]
 
-    suits = frozenset({"number"})
-    rests_on = True
+
+class Formula(Move, Generic[V, D, W, T]):
+    """A formula in plain mathematical notation, or one for each axis.
+
+    One formula for a point or a colour is worked out for each axis, on that axis's `value`. Where
+    it has no number, as for 1 / 0, the value underneath holds.
+    """
+
+    suits = frozenset({"number", "point", "colour"})
+    parts = ("still", "change", "under", "text")
     help = "Is worked out by a formula from time and a value."
 
     moves: Literal["formula"]
     value: W
-    formula: Annotated[
-        str, AfterValidator(_readable), Field(min_length=1, max_length=MOST_CHARACTERS)
-    ]
+    formula: T
 
     def at(self, around: Surroundings) -> Plain:
-        underneath = float(value_at(self.value, around))
-        moment = around.moment
-        values = {
-            "t": moment.seconds,
-            "f": float(moment.frame),
-            "fps": float(moment.rate),
-            "value": underneath,
-            "life": around.life,
-        }
-        result = work_out(read_formula(self.formula, NAMES), values)
-        return underneath if math.isnan(result) else result
+        underneath = value_at(self.value, around)
+        numbers = axes(underneath)
+        written: Any = self.formula
+        texts = (written,) * len(numbers) if isinstance(written, str) else written
+        names = _names(around)
+        worked_out = [
+            _worked_out(text, names | {"value": float(number)})
+            for text, number in zip(texts, numbers, strict=False)
+        ]
+        return rejoined(underneath, worked_out)
+
+
+def _names(around: Surroundings) -> dict[str, float]:
+    moment = around.moment
+    return {
+        "t": moment.seconds,
+        "f": float(moment.frame),
+        "fps": float(moment.rate),
+        "n": float(around.copy),
+        "seed": float(uniform(*key_for(*around.seeds, "formula"), 0, 0)),
+        "life": around.life,
+    }
+
+
+def _worked_out(text: str, names: dict[str, float]) -> float:
+    result = work_out(read_formula(text, _KNOWN), names)
+    return names["value"] if math.isnan(result) else result

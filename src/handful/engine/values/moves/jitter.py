@@ -17,8 +17,8 @@ class Jitter(Move, Generic[V, D, W]):
     Between two changes it goes smoothly, so that there is nothing in it faster than they are.
     """
 
-    suits = frozenset({"number", "point"})
-    rests_on = True
+    suits = frozenset({"number", "point", "colour"})
+    parts = ("still", "change", "under")
     help = "Shakes around a value, so many times a second."
 
     moves: Literal["jitter"]
@@ -30,7 +30,7 @@ class Jitter(Move, Generic[V, D, W]):
 
     def at(self, around: Surroundings) -> Plain:
         turns = (around.moment.seconds + self.offset) * self.per_second
-        shares = tuple(self._noise(around, axis, turns) for axis in range(2))
+        shares = tuple(self._noise(around, axis, turns) for axis in range(3))
         amount: Any = self.amount
         return added(value_at(self.value, around), amount, shares)
 

@@ -3,22 +3,30 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from typing import Annotated, Generic, Literal, Self
+from collections.abc import Iterator
+from typing import Annotated, Any, Generic, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import Field, model_validator
 
 from handful.engine.values.easing import Ease, eased
-from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, between, plain
+from handful.engine.values.moves.move import (
+    D,
+    ForSort,
+    Move,
+    Plain,
+    Surroundings,
+    V,
+    between,
+    plain,
+)
 
 Beyond = Literal["hold", "cycle", "mirror", "continue"]
 KeyFrame = Annotated[float, Field(ge=-10_000_000, le=10_000_000, allow_inf_nan=False)]
 MOST_KEYS = 2000
 
 
-class Key(BaseModel, Generic[V]):
+class Key(ForSort, Generic[V]):
     """A value at a frame, and the easing on the way to the next key."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
 
     frame: KeyFrame
     value: V
@@ -44,6 +52,10 @@ class Keys(Move, Generic[V, D]):
             if key.frame < before.frame:
                 raise ValueError(f"the key at frame {key.frame:g} comes after {before.frame:g}")
         return self
+
+    def stills(self) -> Iterator[tuple[str, Any]]:
+        for i, key in enumerate(self.keys):
+            yield f"keys[{i}].value", key.value
 
     def at(self, around: Surroundings) -> Plain:
         frame = around.moment.frame

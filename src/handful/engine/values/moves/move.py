@@ -2,10 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any, ClassVar, NamedTuple, TypeVar
+from collections.abc import Iterator, Sequence
+from typing import (
+    Annotated,
+    Any,
+    ClassVar,
+    Literal,
+    NamedTuple,
+    Protocol,
+    TypeVar,
+    get_args,
+    get_origin,
+)
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from handful.engine.colour.transfer import Colour, colour_from_hex, is_hex
 from handful.engine.values.moment import Moment
@@ -20,32 +30,88 @@ D = TypeVar("D")
 W = TypeVar("W")
 """The value underneath, which may itself move."""
 
+S = TypeVar("S")
+"""One number, or one for each axis."""
+
+T = TypeVar("T")
+"""One text, or one for each axis."""
+
+Slot = Literal["still", "change", "under", "share", "text"]
+"""`V`, `D`, `W`, `S` and `T`, by the words with which a way of moving asks for them."""
+
 Plain = Any
 """A number, a `Point` or a `Colour`."""
+
+
+class Reference(BaseModel):
+    """Which setting is meant: of a layer's source, or of one of its steps by its id."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    layer: str = Field(min_length=1, max_length=80)
+    of: str = Field("source", min_length=1, max_length=80, description="`source`, or a step's id.")
+    setting: str = Field(min_length=1, max_length=80)
+
+
+class Scene(Protocol):
+    """What moving values can look at beyond themselves."""
+
+    def point(self, name: str, frame: float) -> Point:
+        """Where a named point is at a frame."""
+
+    def track(self, name: str, frame: float) -> Point:
+        """Where a track is at a frame."""
+
+    def setting(self, reference: Reference, frame: float) -> Plain:
+        """The plain value of another setting at a frame."""
 
 
 class Surroundings(NamedTuple):
     """What a moving value may look at.
 
-    When it is, where the named points are, how far along its life the layer is, and what keeps
+    `moment` is when it is for the value; `now`, which may differ for a copy that runs early or
+    late, is when it is for the places that it follows. `copy` counts copies from 0. `seeds` keeps
     the random numbers of this value apart from those of every other.
     """
 
     moment: Moment
-    points: Mapping[str, Point]
+    scene: Scene
+    now: float
     life: float = 1.0
     seeds: tuple[object, ...] = ()
+    copy: int = 0
 
 
-class Move(BaseModel):
-    """The base of all ways of moving."""
+class ForSort(BaseModel):
+    """The base of what is made for numbers, points and colours alike, and named by that."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
+
+    @classmethod
+    def model_parametrized_name(cls, params: tuple[Any, ...]) -> str:
+        """As `KeysPoint`, from what a still value of the sort is written as."""
+        still = params[0]
+        while get_origin(still) is Annotated:
+            still = get_args(still)[0]
+        sort = {float: "Number", str: "Colour"}.get(still, "Point")
+        return f"{cls.__name__}{sort}"
+
+
+class Move(ForSort):
+    """The base of all ways of moving."""
+
     suits: ClassVar[frozenset[str]]
     """Setting types that may move this way."""
-    rests_on: ClassVar[bool] = False
-    """Whether it adds to a value underneath."""
+    parts: ClassVar[tuple[Slot, ...]] = ("still", "change")
+    """What its type is made from, in the order of its type parameters."""
     help: ClassVar[str]
+
+    def stills(self) -> Iterator[tuple[str, Any]]:
+        """The plain values in it that its setting's bounds hold for, each with its path."""
+        for name in ("start", "end", "value"):
+            written = getattr(self, name, None)
+            if written is not None and not isinstance(written, Move):
+                yield name, written
 
     def at(self, around: Surroundings) -> Plain:
         """The plain value at a moment."""
@@ -72,8 +138,19 @@ def between(first: Plain, second: Plain, part: float) -> Plain:
     return first + (second - first) * part
 
 
-def added(value: Plain, amount: Any, share: tuple[float, ...]) -> Plain:
+def added(value: Plain, amount: Any, share: Sequence[float]) -> Plain:
     """A value plus an amount, times a share for each of its axes."""
     if isinstance(value, tuple):
-        return Point(*(v + a * s for v, a, s in zip(value, amount, share, strict=False)))
+        moved = (v + a * s for v, a, s in zip(value, amount, share, strict=False))
+        return type(value)(*moved)
     return value + amount * share[0]
+
+
+def axes(value: Plain) -> tuple[float, ...]:
+    """The numbers that a plain value is made of."""
+    return value if isinstance(value, tuple) else (value,)
+
+
+def rejoined(like: Plain, numbers: Sequence[float]) -> Plain:
+    """Numbers as a value of the same sort as `like`."""
+    return type(like)._make(numbers) if isinstance(like, (Point, Colour)) else numbers[0]

@@ -20,8 +20,8 @@ class Pulse(Move, Generic[V, D, W]):
     level at each period and holds it, for flicker.
     """
 
-    suits = frozenset({"number", "point"})
-    rests_on = True
+    suits = frozenset({"number", "point", "colour"})
+    parts = ("still", "change", "under")
     help = "Goes up and down around a value in a shape that repeats."
 
     moves: Literal["pulse"]
@@ -37,7 +37,7 @@ class Pulse(Move, Generic[V, D, W]):
         turns = around.moment.seconds / self.period + self.phase
         level = self._level(around, turns)
         amount: Any = self.amount
-        return added(value_at(self.value, around), amount, (level, level))
+        return added(value_at(self.value, around), amount, (level, level, level))
 
     def _level(self, around: Surroundings, turns: float) -> float:
         whole = math.floor(turns)

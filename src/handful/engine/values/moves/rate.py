@@ -12,7 +12,7 @@ from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, ad
 class Rate(Move, Generic[V, D]):
     """From a start, by so much each second."""
 
-    suits = frozenset({"number", "point"})
+    suits = frozenset({"number", "point", "colour"})
     help = "Starts at a value and changes by so much each second."
 
     moves: Literal["rate"]
@@ -23,4 +23,4 @@ class Rate(Move, Generic[V, D]):
     def at(self, around: Surroundings) -> Plain:
         elapsed = around.moment.seconds + self.offset
         change: Any = self.per_second
-        return added(plain(self.start), change, (elapsed, elapsed))
+        return added(plain(self.start), change, (elapsed, elapsed, elapsed))

@@ -1,0 +1,212 @@
+"""Taking a picture's px from other places: what every warp, move and turn rests on.
+
+Keys, "Cubic convolution interpolation for digital image processing", IEEE Transactions on
+Acoustics, Speech and Signal Processing 29(6), 1981 (a = -1/2), kept within the four nearest px so
+that bright light does not ring. Where the picture shrinks, it is taken from an area-averaged
+pyramid (Williams, "Pyramidal parametrics", SIGGRAPH 1983).
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.picture import Picture, Region, Tile, clear_tile, unset
+
+Edge = Literal["clear", "hold", "wrap", "mirror"]
+
+_PADS: dict[Edge, str] = {"hold": "edge", "wrap": "wrap", "mirror": "symmetric"}
+_MARGIN = 8
+"""px kept beyond the edge, so that every neighbour of a px within it is there."""
+
+_SHRINKS = 1.15
+"""Steps between neighbours, in px, from which on px of the picture would be left out."""
+
+_LEVELS = 6
+
+
+def resampled(
+    tile: Tile,
+    places: NDArray[np.float32],
+    region: Region,
+    edge: Edge,
+    bounds: Region,
+    may_shrink: bool = True,
+) -> Tile:
+    """The picture on `region` whose px come from `places` `(H, W, 2)`, x then y, in the tile's px.
+
+    With the edge clear, nothing is beyond the tile. Else what lies beyond `bounds` is held,
+    wrapped or mirrored from within. `may_shrink` is to be off for places that jump from px to px
+    and never leave any out between.
+    """
+    if region.empty or tile.region.empty:
+        return clear_tile(region)
+    if edge == "clear":
+        source = tile
+    else:
+        within = tile.within(bounds)
+        around = bounds.grown(_MARGIN)
+        padded = np.pad(within, ((_MARGIN, _MARGIN), (_MARGIN, _MARGIN), (0, 0)), _PADS[edge])  # type: ignore[call-overload]
+        source = Tile(padded, around)
+    shrinks = may_shrink and _most_step(places) > _SHRINKS
+    table, packed = _pyramid(source, _LEVELS if shrinks else 1)
+    result = unset(region)
+    fold = ("clear", "hold", "wrap", "mirror").index(edge)
+    in_bands(_take_rows, region.height, places, table, packed, fold, *bounds, shrinks, result)
+    return Tile(result, region)
+
+
+def _most_step(places: NDArray[np.float32]) -> float:
+    """The longest way between the places of two neighbours, judged on every fourth row."""
+    some = places[::4]
+    if some.shape[1] < 2:
+        return 1.0
+    sideways = float(np.abs(np.diff(some, axis=1)).max())
+    down = float(np.abs(np.diff(places[:, ::4], axis=0)).max()) if len(places) > 1 else 1.0
+    return max(sideways, down)
+
+
+def _pyramid(tile: Tile, levels: int) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
+    """The picture and its halves, one after the other; a row of the table says where each lies."""
+    table, parts, start = [], [], 0
+    pixels, region = tile.pixels, tile.region
+    for level in range(levels):
+        if level:
+            even = region.aligned(2)
+            pixels = np.ascontiguousarray(Tile(pixels, region).within(even))
+            region = Region(even.left // 2, even.top // 2, even.right // 2, even.bottom // 2)
+            pixels = cv2.resize(pixels, (region.width, region.height), interpolation=cv2.INTER_AREA)
+        table.append([start, region.left, region.top, region.width, region.height])
+        parts.append(np.ascontiguousarray(pixels).reshape(-1, 4))
+        start += region.width * region.height
+        if region.width < 4 or region.height < 4:
+            break
+    packed = parts[0] if len(parts) == 1 else np.concatenate(parts)
+    return np.array(table, np.int64), packed
+
+
+@compiled
+def folded(place: float, low: float, high: float, fold: int) -> float:
+    """A coordinate brought within the bounds: 1 held at the outermost px, 2 wrapped, 3 mirrored."""
+    span = high - low
+    if fold == 1:
+        return min(high - 0.5, max(low + 0.5, place))
+    turns = math.floor((place - low) / span)
+    part = place - low - turns * span
+    if fold == 3 and (int(turns) & 1) == 1:
+        part = span - part
+    return low + part
+
+
+@compiled
+def _taken(
+    x: float, y: float, level: int, table: NDArray[np.int64], packed: NDArray[np.float32]
+) -> tuple[np.float32, np.float32, np.float32, np.float32]:
+    start, left, top, width, height = table[level]
+    zero = np.float32(0.0)
+    u, v = x - 0.5 - left, y - 0.5 - top
+    if not (u > -2.0 and v > -2.0 and u < width + 1.0 and v < height + 1.0):
+        return zero, zero, zero, zero
+    column, row = int(math.floor(u)), int(math.floor(v))
+    s, t = np.float32(u - column), np.float32(v - row)
+    if column >= 0 and row >= 0 and column < width and row < height and s == zero and t == zero:
+        near = packed[start + row * width + column]
+        return near[0], near[1], near[2], near[3]
+    half, one, two = np.float32(0.5), np.float32(1.0), np.float32(2.0)
+    a, b, c, d = zero, zero, zero, zero
+    low0 = low1 = low2 = low3 = np.float32(3.0e38)
+    high0 = high1 = high2 = high3 = np.float32(-3.0e38)
+    for j in range(4):
+        line = row + j - 1
+        if j == 0:
+            weight_y = half * (-t + two * t * t - t * t * t)
+        elif j == 1:
+            weight_y = one + half * t * t * (np.float32(3.0) * t - np.float32(5.0))
+        elif j == 2:
+            weight_y = half * t * (one + np.float32(4.0) * t - np.float32(3.0) * t * t)
+        else:
+            weight_y = half * t * t * (t - one)
+        for i in range(4):
+            place = column + i - 1
+            inside = place >= 0 and line >= 0 and place < width and line < height
+            if i == 0:
+                weight = weight_y * half * (-s + two * s * s - s * s * s)
+            elif i == 1:
+                weight = weight_y * (one + half * s * s * (np.float32(3.0) * s - np.float32(5.0)))
+            elif i == 2:
+                weight = weight_y * half * s * (one + np.float32(4.0) * s - np.float32(3.0) * s * s)
+            else:
+                weight = weight_y * half * s * s * (s - one)
+            p, q, r, o = zero, zero, zero, zero
+            if inside:
+                pixel = packed[start + line * width + place]
+                p, q, r, o = pixel[0], pixel[1], pixel[2], pixel[3]
+            a += weight * p
+            b += weight * q
+            c += weight * r
+            d += weight * o
+            if (i == 1 or i == 2) and (j == 1 or j == 2):
+                low0, low1, low2, low3 = min(low0, p), min(low1, q), min(low2, r), min(low3, o)
+                high0, high1 = max(high0, p), max(high1, q)
+                high2, high3 = max(high2, r), max(high3, o)
+    return (
+        min(high0, max(low0, a)),
+        min(high1, max(low1, b)),
+        min(high2, max(low2, c)),
+        min(high3, max(low3, d)),
+    )
+
+
+@compiled
+def _take_rows(
+    first: int,
+    last: int,
+    places: NDArray[np.float32],
+    table: NDArray[np.int64],
+    packed: NDArray[np.float32],
+    fold: int,
+    left: int,
+    top: int,
+    right: int,
+    bottom: int,
+    shrinks: bool,
+    result: Picture,
+) -> None:
+    height, width = places.shape[0], places.shape[1]
+    deepest = table.shape[0] - 1
+    for y in range(first, last):
+        for x in range(width):
+            u, v = float(places[y, x, 0]), float(places[y, x, 1])
+            line = result[y, x]
+            if not (abs(u) < 1.0e7 and abs(v) < 1.0e7):
+                line[0], line[1], line[2], line[3] = 0.0, 0.0, 0.0, 0.0
+                continue
+            depth = 0.0
+            if shrinks:
+                beside = x + 1 if x + 1 < width else x - 1
+                below = y + 1 if y + 1 < height else y - 1
+                longest = 1.0
+                if beside >= 0:
+                    across = math.hypot(places[y, beside, 0] - u, places[y, beside, 1] - v)
+                    longest = max(longest, across)
+                if below >= 0:
+                    down = math.hypot(places[below, x, 0] - u, places[below, x, 1] - v)
+                    longest = max(longest, down)
+                depth = min(float(deepest), math.log2(longest))
+            if fold > 0:
+                u, v = folded(u, left, right, fold), folded(v, top, bottom, fold)
+            level = int(depth)
+            by = 1.0 / (1 << level)
+            a, b, c, d = _taken(u * by, v * by, level, table, packed)
+            part = np.float32(depth - level)
+            if part > np.float32(0.02) and level < deepest:
+                by *= 0.5
+                e, f, g, h = _taken(u * by, v * by, level + 1, table, packed)
+                a, b = a + (e - a) * part, b + (f - b) * part
+                c, d = c + (g - c) * part, d + (h - d) * part
+            line[0], line[1], line[2], line[3] = a, b, c, d

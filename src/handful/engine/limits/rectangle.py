@@ -1,0 +1,49 @@
+"""Rectangle: a mask with four straight sides."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.area import filled
+from handful.engine.kinds import At, Limit, register, setting
+from handful.engine.picture import Matte, Region, Tile
+from handful.engine.values import Point
+
+
+@register
+class Rectangle(Limit):
+    """A mask with four straight sides."""
+
+    family = "mask"
+    says = (
+        "Inside a rectangle at {centre}, {width} by {height}, turned {turn}, soft over {feather}."
+    )
+
+    centre: Point = setting([960, 540], unit="px", help="Its middle.")
+    width: float = setting(
+        800, unit="px", least=1, most=100_000, usual=(10, 4000), help="Its whole width."
+    )
+    height: float = setting(
+        600, unit="px", least=1, most=100_000, usual=(10, 4000), help="Its whole height."
+    )
+    turn: float = setting(
+        0, unit="°", least=-36000, most=36000, usual=(-180, 180), help="Clockwise turn."
+    )
+
+    def coverage(self, region: Region, at: At, *others: Tile) -> Matte:
+        across, down = self.width / 2 * at.scale, self.height / 2 * at.scale
+        outline = np.array([(-across, -down), (across, -down), (across, down), (-across, down)])
+        return filled(placed(outline, self.centre, self.turn, at.scale), region)
+
+
+def placed(
+    outline: NDArray[np.float64], centre: Point, turn: float, scale: float
+) -> NDArray[np.float64]:
+    """An outline around 0, 0 turned clockwise by degrees and moved to a centre, in scaled px."""
+    cos, sin = math.cos(math.radians(turn)), math.sin(math.radians(turn))
+    turned = outline @ np.array([[cos, sin], [-sin, cos]])
+    moved: NDArray[np.float64] = turned + np.array([centre.x, centre.y]) * scale
+    return moved

@@ -1,0 +1,41 @@
+"""Flicker: light that is never steady."""
+
+from __future__ import annotations
+
+import math
+
+from handful.engine.kernels.hash import uniform
+from handful.engine.kinds import At, Changer, Pointwise, register, setting
+from handful.engine.steps.exposure import brighten
+
+
+@register
+class Flicker(Pointwise):
+    """Makes the light brighter and darker at random, up to so many stops; cover stays as it is."""
+
+    family = "light"
+    says = "Flickers by up to {depth}, {ease} from level to level, at {phase}."
+
+    depth: float = setting(
+        0.7, unit="stops", least=0, most=10, usual=(0, 3), help="How far it goes up and down."
+    )
+    phase: float = setting(
+        {"moves": "rate", "start": 0, "per_second": 12},
+        unit="levels",
+        least=-1e7,
+        most=1e7,
+        usual=(0, 100),
+        help="A new level at each whole number: its rate is how many there are a second.",
+    )
+    ease: float = setting(
+        30, unit="%", least=0, most=100, help="How much of the time is spent on the way."
+    )
+
+    def changer(self, at: At) -> Changer:
+        key = at.key("flicker")
+        whole = math.floor(self.phase)
+        part, ease = self.phase - whole, max(self.ease / 100, 1e-6)
+        way = min(1.0, max(0.0, (part - 1 + ease) / ease))
+        first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
+        level = first + (second - first) * way * way * (3 - 2 * way)
+        return brighten(2.0 ** (self.depth * level))

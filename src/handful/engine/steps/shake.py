@@ -1,0 +1,60 @@
+"""Shake: the picture trembles."""
+
+from __future__ import annotations
+
+import math
+
+from handful.engine.kernels.hash import uniform
+from handful.engine.kernels.places import Matrix, moved_bounds, shifted, turned, undone
+from handful.engine.kinds import At, Step, register, setting
+from handful.engine.picture import Region, Tile
+from handful.engine.steps.place import placed
+from handful.engine.values import Point
+
+
+@register
+class Shake(Step):
+    """Trembles: moves and turns at random around its place, never faster than its rate."""
+
+    family = "place"
+    says = "Shakes by up to {across} across, {down} down and {turn} about {pivot}, at {phase}."
+
+    across: float = setting(
+        12, unit="px", least=0, most=4000, usual=(0, 200), help="Farthest push across."
+    )
+    down: float = setting(
+        12, unit="px", least=0, most=4000, usual=(0, 200), help="Farthest push down."
+    )
+    turn: float = setting(0, unit="°", least=0, most=180, usual=(0, 20), help="Farthest turn.")
+    phase: float = setting(
+        {"moves": "rate", "start": 0, "per_second": 12},
+        unit="changes",
+        least=-1e7,
+        most=1e7,
+        usual=(0, 100),
+        help="A new place at each whole number: its rate is how many there are a second.",
+    )
+    pivot: Point = setting([960, 540], unit="px", help="What it turns about.")
+    seed: int = setting(
+        1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another shake."
+    )
+
+    def needs(self, wanted: Region, at: At) -> Region:
+        return moved_bounds(wanted, undone(self._matrix(at))).grown(2)
+
+    def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
+        return placed(tile, self._matrix(at), at)
+
+    def _matrix(self, at: At) -> Matrix:
+        x, y = self.pivot.x * at.scale, self.pivot.y * at.scale
+        across, down, turn = (self._noise(at, axis) for axis in range(3))
+        moved = shifted(x + self.across * at.scale * across, y + self.down * at.scale * down)
+        return moved @ turned(self.turn * turn) @ shifted(-x, -y)
+
+    def _noise(self, at: At, axis: int) -> float:
+        """From -1 to 1: a random level at each whole number, and a smooth step between two."""
+        key = at.key("shake", self.seed, axis)
+        whole = math.floor(self.phase)
+        part = self.phase - whole
+        first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
+        return first + (second - first) * part * part * (3 - 2 * part)

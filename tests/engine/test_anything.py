@@ -1,0 +1,154 @@
+"""Recipes made at random from the declarations: read or refused, and always a picture."""
+
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as some
+
+from handful.engine import Cache, RecipeError, read_recipe, render_frame
+from handful.engine.kinds import Kind, Setting, limits, sources, steps
+from handful.engine.mix import BLENDS, COVER_RULES
+from handful.engine.named import Path, Sway
+
+IDS = ("a", "b", "c")
+FRAMES = (1, 12)
+
+
+def _numbers(setting: Setting) -> Any:
+    low, high = float(setting.least or 0), float(setting.most or 0)
+    usual = setting.usual or (low, high)
+    return some.one_of(
+        some.floats(*usual), some.floats(low, high), some.sampled_from([low, high, setting.default])
+    ).map(lambda value: value if isinstance(value, dict) else min(high, max(low, value)))
+
+
+def _moving(still: Any, change: Any) -> Any:
+    """A still value, or one that moves in a way that every sort knows."""
+    rate = some.builds(lambda s, p: {"moves": "rate", "start": s, "per_second": p}, still, change)
+    jitter = some.builds(
+        lambda v, a: {"moves": "jitter", "value": v, "amount": a, "per_second": 7}, still, change
+    )
+    formula = some.builds(
+        lambda v, text: {"moves": "formula", "value": v, "formula": text},
+        still,
+        some.sampled_from(["value / (f - 5)", "1e300 * value ^ 9", "noise(t) * value", "log(-n)"]),
+    )
+    keys = some.builds(
+        lambda a, b: {
+            "moves": "keys",
+            "keys": [{"frame": 2, "value": a}, {"frame": 9, "value": b}],
+        },
+        still,
+        still,
+    )
+    return some.one_of(still, still, rate, jitter, formula, keys)
+
+
+_CHANGE = some.floats(-1e6, 1e6) | some.floats(-5, 5)
+_COORDINATE = some.floats(-200, 300) | some.sampled_from([0.0, 1e5])
+_HEX = some.integers(0, 0xFFFFFF).map(lambda value: f"#{value:06x}")
+
+
+def _values(setting: Setting) -> Any:
+    match setting.type:
+        case "number":
+            plain = _numbers(setting).filter(lambda value: not isinstance(value, dict))
+            return _moving(plain, _CHANGE)
+        case "whole":
+            high = min(int(setting.most or 0), 8 + int(setting.least or 0))
+            return some.integers(int(setting.least or 0), high)
+        case "point":
+            place = some.tuples(_COORDINATE, _COORDINATE).map(list)
+            follow = some.just({"moves": "follow", "point": "p", "smoothing": 3})
+            return _moving(place, some.tuples(_CHANGE, _CHANGE).map(list)) | follow
+        case "colour":
+            return _moving(_HEX, some.tuples(_CHANGE, _CHANGE, _CHANGE).map(list))
+        case "choice":
+            return some.sampled_from(setting.choices)
+        case "switch":
+            return some.booleans()
+        case "pieces":
+            assert setting.of is not None
+            least, most = int(setting.least or 0), int(setting.most or 0)
+            return some.lists(_node(setting.of), min_size=least, max_size=min(most, least + 3))
+        case "layer":
+            return some.sampled_from(["", *IDS])
+        case "named":
+            return some.sampled_from(["", "n"])
+        case "text":
+            return some.sampled_from(["", "start", "end"])
+    return some.just({})
+
+
+def _node(declared: type[Kind], **more: Any) -> Any:
+    """A kind with some of its settings at random; the rest as they come."""
+    known = {setting.name: _values(setting) for setting in declared.settings}
+    return some.fixed_dictionaries({}, optional=known).map(lambda written: written | more)
+
+
+def _any_of(kinds: dict[str, type[Kind]]) -> Any:
+    return some.one_of([_node(each, kind=name) for name, each in kinds.items()])
+
+
+_limits = some.lists(_any_of(limits()), max_size=2)
+_steps = some.lists(
+    some.builds(lambda step, where: step | {"limits": where}, _any_of(steps()), _limits), max_size=4
+).map(lambda chain: [step | {"id": str(i)} for i, step in enumerate(chain)])
+_layer = some.fixed_dictionaries(
+    {"source": _any_of(sources()), "steps": _steps, "limits": _limits},
+    optional={
+        "blend": some.sampled_from(BLENDS),
+        "opacity": _moving(some.floats(0, 100), _CHANGE),
+        "shutter": some.just({"angle": 180, "samples": 3}),
+        "on": some.booleans(),
+        "solo": some.booleans(),
+        "life": some.just({"rise": 3, "settle": 2, "level": 40, "fall": 5}),
+    },
+)
+
+
+def _named(layers: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Layers with their ids; where the first is a group, the others belong to it."""
+    is_group = layers[0]["source"]["kind"] == "group"
+    within = [{}, *[{"within": "a"} if is_group else {}] * 2]
+    return [
+        layer | {"id": i, "name": i} | more
+        for i, layer, more in zip(IDS, layers, within, strict=False)
+    ]
+
+
+_recipes = some.builds(
+    lambda layers, finish, sway, path, cover, seed: {
+        "version": 1, "name": "Any", "canvas": {"width": 48, "height": 32, "first": 1, "last": 12},
+        "seed": seed, "cover": cover, "finish": finish,
+        "points": [{"name": "p", "at": [20, 10]}], "sways": [sway], "paths": [path],
+        "layers": _named(layers),
+    },
+    some.lists(_layer, min_size=2, max_size=3),
+    _steps,
+    _node(Sway, name="n"),
+    _node(Path, name="n"),
+    some.sampled_from(COVER_RULES),
+    some.integers(0, 99),
+)  # fmt: skip
+
+
+class Anything(TestCase):
+    @settings(
+        max_examples=150, deadline=None,
+        suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
+    )  # fmt: skip
+    @given(_recipes, some.sampled_from([1, 5, 12]), some.sampled_from([0.25, 1.0]))
+    def test_a_picture_or_problems(self, written: dict[str, Any], frame: int, scale: float) -> None:
+        """No other error escapes; no picture holds NaN, infinity, or a cover beyond 0 to 1."""
+        try:
+            recipe = read_recipe(written)
+        except RecipeError as error:
+            self.assertTrue(all(problem.says for problem in error.problems))
+            return
+        picture = render_frame(recipe, frame, scale, Cache(1 << 26))
+        self.assertTrue(np.isfinite(picture).all())
+        self.assertGreaterEqual(float(picture.min()), 0)
+        self.assertLessEqual(float(picture[..., 3].max()), 1 + 1e-5)

@@ -1,0 +1,272 @@
+"""How layers make one another: groups, copies, repeats, limits, shutters and time."""
+
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from scipy.special import ndtr
+
+from handful.engine import Recipe, render_frame
+from handful.engine.mix import joined
+from handful.engine.render import plan
+from handful.engine.render.cache import Cache
+from handful.engine.render.evaluate import evaluate
+from tests.engine.recipes import bolt_layer, small
+
+GLOW = {"kind": "glow", "id": "glow", "lobes": [{"radius": 6}]}
+FOLLOWING = {"start": {"moves": "follow", "point": "from"}, "boil": 0}
+
+
+def _own(recipe: Recipe, layer: str, frame: float = 1) -> np.ndarray:
+    """A layer's own picture."""
+    return evaluate(plan(recipe, frame, 1.0, layer), Cache(0)).pixels
+
+
+def _copy(**settings: Any) -> dict[str, Any]:
+    return {"id": "copy", "name": "copy", "source": {"kind": "copy", "of": "bolt", **settings}}
+
+
+class Copies(TestCase):
+    def test_twin_and_another(self) -> None:
+        """With seed 0 it is the same to the bit, steps included; with another seed it is not."""
+        original = bolt_layer(steps=[GLOW])
+        recipe = small(original, _copy(seed=0))
+        np.testing.assert_array_equal(_own(recipe, "copy"), _own(recipe, "bolt"))
+        other = small(original, _copy(seed=1))
+        self.assertFalse(np.array_equal(_own(other, "copy"), _own(other, "bolt")))
+
+    def test_stays_linked(self) -> None:
+        """What changes in the original changes in the copy, though the original may be off."""
+        thin, thick = (
+            small(bolt_layer(width=width) | {"on": False}, _copy(seed=3)) for width in (1, 6)
+        )
+        self.assertGreater(_own(thick, "copy").sum(), 2 * _own(thin, "copy").sum())
+
+    def test_own_settings(self) -> None:
+        """Settings of its own stand in for the original's, and for no other layer's."""
+        recipe = small(bolt_layer(), _copy(seed=0, own={"width": 9, "end": [40, 160]}))
+        alone = small(bolt_layer(width=9, end=[40, 160]))
+        np.testing.assert_array_equal(_own(recipe, "copy"), _own(alone, "bolt"))
+
+    def test_ahead_in_time_but_not_in_place(self) -> None:
+        """Boil runs ahead by the frames; the point that it follows is where it is now."""
+        points = [
+            {"name": "from", "at": {"moves": "rate", "start": [30, 40], "per_second": [50, 0]}}
+        ]
+        layer = bolt_layer(boil={"moves": "rate", "start": 0, "per_second": 2})
+        layer["source"]["start"] = {"moves": "follow", "point": "from"}
+        recipe = small(layer, _copy(seed=0, ahead=10), points=points)
+        still = small(bolt_layer(start=[40, 40], boil=2 * 15 / 25))
+        np.testing.assert_array_equal(_own(recipe, "copy", 6), _own(still, "bolt"))
+
+    def test_has_its_own_life(self) -> None:
+        """A setting that goes with life follows the copy's life, not the original's."""
+        layer = bolt_layer(boil=0, width={"moves": "life", "start": 1, "end": 8})
+        recipe = small(layer, _copy(seed=0) | {"life": {"rise": 20, "drives": "nothing"}})
+        wide = small(bolt_layer(boil=0, width=4.5))
+        np.testing.assert_array_equal(_own(recipe, "copy", 11), _own(wide, "bolt"))
+
+    def test_repeat(self) -> None:
+        """n copies with their seeds, added, are those copies added by hand."""
+        repeat = {"id": "r", "name": "r", "source": {"kind": "repeat", "of": "bolt", "count": 3}}
+        recipe = small(bolt_layer(), repeat)
+        by_hand = sum(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 1, 2))
+        np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
+
+    def test_one_for_each_spot(self) -> None:
+        """Five fingertips in one go: each spot is the end of one copy."""
+        spots = [[60, 150], [150, 20], [280, 90]]
+        source = {
+            "kind": "repeat", "of": "bolt", "seed_step": 0, "spots": [{"at": spot} for spot in spots],
+        }  # fmt: skip
+        recipe = small(bolt_layer(boil=0), {"id": "r", "name": "r", "source": source})
+        by_hand = sum(_own(small(bolt_layer(boil=0, end=spot)), "bolt") for spot in spots)
+        np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
+
+    def test_formulas_know_the_copy(self) -> None:
+        """`n` counts the copies from 0."""
+        width = {"moves": "formula", "value": 1, "formula": "1 + 2 * n"}
+        source = {"kind": "repeat", "of": "bolt", "count": 2, "seed_step": 0}
+        recipe = small(bolt_layer(boil=0, width=width), {"id": "r", "name": "r", "source": source})
+        by_hand = sum(_own(small(bolt_layer(boil=0, width=width)), "bolt") for width in (1, 3))
+        np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
+
+
+class Groups(TestCase):
+    def test_mixed_on_its_own(self) -> None:
+        """A group is the mix of its layers; steps on it act on that."""
+        pair = [bolt_layer("a", width=3), bolt_layer("b", width=2)]
+        group = {"id": "g", "name": "g", "source": {"kind": "group"}, "steps": [GLOW]}
+        grouped = small(group, *(layer | {"within": "g"} for layer in pair))
+        finished = small(*pair, finish=[GLOW])
+        np.testing.assert_array_equal(render_frame(grouped, 1), render_frame(finished, 1))
+
+    def test_solo(self) -> None:
+        """Only what is shown alone shows, among those beside it."""
+        recipe = small(bolt_layer("a"), bolt_layer("b") | {"solo": True})
+        np.testing.assert_array_equal(
+            render_frame(recipe, 1), render_frame(small(bolt_layer("b")), 1)
+        )
+
+    def test_copy_of_a_group(self) -> None:
+        """A copy of a group has other seeds for all in it."""
+        group = {"id": "g", "name": "g", "source": {"kind": "group"}, "on": False}
+        recipe = small(group, bolt_layer("a") | {"within": "g"}, _copy(seed=2, of="g"))
+        self.assertTrue(_own(recipe, "copy").any())
+        self.assertFalse(np.array_equal(_own(recipe, "copy"), _own(recipe, "g")))
+
+
+def _full(**more: Any) -> dict[str, Any]:
+    """A layer that is even light over all the canvas: a wide bolt far too bright, held to 1."""
+    layer = bolt_layer(start=[-900, 90], end=[1220, 90], wander=0, branches=0, width=200, boil=0)
+    levels = {"kind": "levels", "id": "levels", "white": 0.1}
+    cut = {"kind": "curves", "id": "cut", "master": [{"level": 0, "becomes": 100}]}
+    return layer | {"steps": [levels, cut]} | more
+
+
+class Limits(TestCase):
+    def test_feathered_rectangle(self) -> None:
+        """Closed form: the light times the normal distribution across an edge, and nowhere a step."""
+        box = {
+            "kind": "rectangle",
+            "centre": [160, 90],
+            "width": 160,
+            "height": 1000,
+            "feather": 40,
+        }
+        free, held = _own(small(_full()), "bolt"), _own(small(_full(limits=[box])), "bolt")
+        x = np.arange(320) + 0.5
+        share = ndtr((x - 80) / 10) - ndtr((x - 240) / 10)
+        np.testing.assert_allclose(held[90, :, 0], free[90, :, 0] * share, atol=6e-3)
+
+    def test_ellipse_area(self) -> None:
+        """Closed form: pi a b, turned or not; inverted, all the rest."""
+        free = _own(small(_full()), "bolt")[..., 0].sum(dtype=float)
+        level = _own(small(_full()), "bolt")[90, 160, 0]
+        round_ = {
+            "kind": "ellipse",
+            "centre": [160, 90],
+            "width": 120,
+            "height": 60,
+            "turn": 30,
+            "feather": 0,
+        }
+        inside = _own(small(_full(limits=[round_])), "bolt")[..., 0].sum(dtype=float)
+        self.assertAlmostEqual(inside / (level * np.pi * 60 * 30), 1, delta=2e-3)
+        rest = small(_full(limits=[round_ | {"inverted": True}]))
+        outside = _own(rest, "bolt")[..., 0].sum(dtype=float)
+        self.assertAlmostEqual((inside + outside) / free, 1, places=5)
+
+    def test_joining(self) -> None:
+        """Definitions: a b, 1 - (1 - a)(1 - b), a (1 - b); the first begins from all or nothing."""
+        a, b = np.random.default_rng(2).random((2, 8, 9), np.float32)
+        for ways, wanted in (
+            (["intersect", "intersect"], a * b),
+            (["add", "add"], 1 - (1 - a) * (1 - b)),
+            (["intersect", "subtract"], a * (1 - b)),
+            (["subtract", "add"], 1 - a * (1 - b)),
+        ):
+            np.testing.assert_allclose(joined([a, b], ways), wanted, atol=1e-6)
+
+    def test_matte(self) -> None:
+        """Another layer's cover or brightness, straight or inverted; that layer itself is off."""
+        matte = bolt_layer("matte", width=8, core_light=0) | {"on": False}
+        for by, channel in (("cover", 3), ("brightness", None)):
+            limit = {"kind": "matte", "layer": "matte", "by": by}
+            recipe = small(_full(limits=[limit]), matte)
+            known = _own(recipe, "matte")
+            share = known[..., 3] if channel else known[..., :3] @ [0.2126, 0.7152, 0.0722]
+            free = _own(small(_full()), "bolt")
+            wanted = free[..., 1] * np.clip(share, 0, 1)
+            np.testing.assert_allclose(_own(recipe, "bolt")[..., 1], wanted, atol=2e-3)
+
+    def test_path_follows_a_moving_point(self) -> None:
+        """A mask in a path whose vertices follow a point goes where the point goes."""
+        corners = ((0, 0), (40, 0), (40, 40), (0, 40))
+        vertices = [
+            {"at": {"moves": "follow", "point": "p", "offset": list(corner)}} for corner in corners
+        ]
+        recipe = small(
+            _full(limits=[{"kind": "outline", "path": "door", "feather": 0}]),
+            points=[
+                {"name": "p", "at": {"moves": "rate", "start": [20, 30], "per_second": [100, 0]}}
+            ],
+            paths=[{"name": "door", "vertices": vertices}],
+        )
+        for frame, left in ((1, 20), (26, 120)):
+            lit = np.flatnonzero(_own(recipe, "bolt", frame)[50, :, 0])
+            self.assertEqual((lit[0], lit[-1]), (left, left + 39))
+
+    def test_limited_step(self) -> None:
+        """Inside the limit it is as with the step, outside as without, to the bit."""
+        box = {"kind": "rectangle", "centre": [80, 90], "width": 160, "height": 400, "feather": 0}
+        brighter = {"kind": "exposure", "id": "up", "stops": 2}
+        plain, all_of_it, half = (
+            _own(small(bolt_layer(steps=steps)), "bolt")
+            for steps in ([], [brighter], [brighter | {"limits": [box]}])
+        )
+        np.testing.assert_allclose(half[:, :160], all_of_it[:, :160], rtol=1e-6)
+        np.testing.assert_allclose(half[:, 160:], plain[:, 160:], rtol=1e-6)
+
+
+class Time(TestCase):
+    def setUp(self) -> None:
+        self.layer = bolt_layer(boil={"moves": "rate", "start": 0, "per_second": 3})
+        self.plain = small(self.layer)
+
+    def _with(self, **step: Any) -> Recipe:
+        return small(self.layer | {"steps": [{"id": "t"} | step]})
+
+    def test_one_moment_for_another(self) -> None:
+        """Hold, reverse and offset show the layer as it is at the frame they speak of."""
+        for step, frame, shown in (
+            ({"kind": "hold", "every": 4}, 12, 9),
+            ({"kind": "hold", "every": 2.5}, 4, 3.5),
+            ({"kind": "reverse"}, 12, 39),
+            ({"kind": "offset", "frames": -5}, 12, 7),
+        ):
+            np.testing.assert_array_equal(
+                _own(self._with(**step), "bolt", frame), _own(self.plain, "bolt", shown)
+            )
+
+    def test_nothing_outside_its_frames(self) -> None:
+        """Before its first frame the layer is not there, also for a step that looks back."""
+        self.assertFalse(_own(self._with(kind="offset", frames=-20), "bolt", 3).any())
+
+    def test_echo(self) -> None:
+        """Definition: the sum, or the brightest, of earlier moments, each fainter by the fade."""
+        moments = [_own(self.plain, "bolt", 20 - 2 * i) * 0.5**i for i in range(4)]
+        for mix, wanted in (("add", np.sum(moments, 0)), ("lighten", np.max(moments, 0))):
+            step = {"kind": "echo", "count": 3, "every": 2, "fade": 50, "mix": mix}
+            got = _own(self._with(**step), "bolt", 20)
+            np.testing.assert_allclose(got[..., :3], wanted[..., :3], rtol=1e-5, atol=1e-6)
+
+    def test_shutter(self) -> None:
+        """The mean in linear light of pictures spread evenly over the time it is open."""
+        layer = self.layer | {"shutter": {"angle": 180, "samples": 4}}
+        moments = [20 + 0.5 * ((i + 0.5) / 4 - 0.5) for i in range(4)]
+        wanted = np.mean([_own(self.plain, "bolt", moment) for moment in moments], 0)
+        np.testing.assert_allclose(_own(small(layer), "bolt", 20), wanted, atol=1e-6)
+
+    def test_still_shutter_costs_nothing(self) -> None:
+        """A layer that does not move is drawn once, however many samples there are."""
+        still = bolt_layer(boil=0) | {"shutter": {"angle": 360, "samples": 64}}
+        self.assertEqual(plan(small(still), 5).key, plan(small(bolt_layer(boil=0)), 5).key)
+
+
+class Twice(TestCase):
+    def test_nothing_is_computed_twice_in_a_frame(self) -> None:
+        """A layer that three others are made from is drawn once, with no cache at all."""
+        drawn: list[int] = []
+        recipe = small(bolt_layer(), *(_copy(seed=0) | {"id": f"c{i}"} for i in range(3)))
+        node = plan(recipe, 1)
+
+        def counted(each: Any) -> Any:
+            def compute(tiles: Any) -> Any:
+                drawn.append(not each.inputs)
+                return each.compute(tiles)
+
+            return each._replace(inputs=tuple(map(counted, each.inputs)), compute=compute)
+
+        evaluate(counted(node), Cache(0))
+        self.assertEqual(sum(drawn), 1)

@@ -1,0 +1,35 @@
+/** What a setting can be like: every other of its sort in the recipe. */
+import type { Schemas } from '../api/client'
+import type { Like, Recipe } from './types'
+
+export interface LikeChoice {
+  id: string
+  label: string
+  reference: Like['setting']
+}
+
+export function settingsLike(
+  recipe: Recipe,
+  catalogue: Schemas['Catalogue'],
+  type: string,
+): LikeChoice[] {
+  return recipe.layers.flatMap((layer) => {
+    const source = catalogue.sources.find((known) => known.name === layer.source.kind)
+    const nodes = [
+      { of: 'source', kind: source },
+      ...layer.steps.map((step) => ({
+        of: step.id,
+        kind: catalogue.steps.find((known) => known.name === step.kind),
+      })),
+    ]
+    return nodes.flatMap(({ of, kind }) =>
+      (kind?.settings ?? [])
+        .filter((setting) => setting.type === type)
+        .map((setting) => ({
+          id: `${layer.id} ${of} ${setting.name}`,
+          label: `${setting.name.replaceAll('_', ' ')} of ${layer.name}, ${kind?.title}`,
+          reference: { layer: layer.id, of, setting: setting.name },
+        })),
+    )
+  })
+}
