@@ -12,7 +12,10 @@ from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 from typing import Any, TypeVar, cast
 
-from numba import njit
+from numba import config, njit
+
+config.SLP_VECTORIZE = 1
+"""The four channels of a px are worked on side by side; that changes no result."""
 
 F = TypeVar("F", bound=Callable[..., Any])
 

@@ -24,10 +24,13 @@ _PADS: dict[Edge, str] = {"hold": "edge", "wrap": "wrap", "mirror": "symmetric"}
 _MARGIN = 8
 """px kept beyond the edge, so that every neighbour of a px within it is there."""
 
-_SHRINKS = 1.15
+_SHRINKS = 1.19
 """Steps between neighbours, in px, from which on px of the picture would be left out."""
 
 _LEVELS = 6
+
+_EASE = 0.25
+"""Octaves by which the picture may shrink before it is taken from a coarser level: 1.19 times."""
 
 
 def resampled(
@@ -117,6 +120,10 @@ def _taken(
     if column >= 0 and row >= 0 and column < width and row < height and s == zero and t == zero:
         near = packed[start + row * width + column]
         return near[0], near[1], near[2], near[3]
+    if column >= 1 and row >= 1 and column + 2 < width and row + 2 < height:
+        return _taken_inside(
+            packed.reshape(-1), start + (row - 1) * width + column - 1, width, s, t
+        )
     half, one, two = np.float32(0.5), np.float32(1.0), np.float32(2.0)
     a, b, c, d = zero, zero, zero, zero
     low0 = low1 = low2 = low3 = np.float32(3.0e38)
@@ -163,6 +170,76 @@ def _taken(
 
 
 @compiled
+def _weights(t: np.float32) -> tuple[np.float32, np.float32, np.float32, np.float32]:
+    """Of the four px around a place, `t` of a px after the second."""
+    half, one = np.float32(0.5), np.float32(1.0)
+    two, three, four, five = np.float32(2.0), np.float32(3.0), np.float32(4.0), np.float32(5.0)
+    return (
+        half * t * (t * (two - t) - one),
+        one + half * t * t * (three * t - five),
+        half * t * (one + t * (four - three * t)),
+        half * t * t * (t - one),
+    )
+
+
+@compiled
+def _taken_inside(
+    flat: NDArray[np.float32], corner: int, width: int, s: np.float32, t: np.float32
+) -> tuple[np.float32, np.float32, np.float32, np.float32]:
+    """A place whose sixteen neighbours are all there; `corner` is the first of them."""
+    x0, x1, x2, x3 = _weights(s)
+    y0, y1, y2, y3 = _weights(t)
+    top = np.uint64(4 * corner)
+    down = np.uint64(4 * width)
+    return (
+        _channel(flat, top, down, x0, x1, x2, x3, y0, y1, y2, y3),
+        _channel(flat, top + np.uint64(1), down, x0, x1, x2, x3, y0, y1, y2, y3),
+        _channel(flat, top + np.uint64(2), down, x0, x1, x2, x3, y0, y1, y2, y3),
+        _channel(flat, top + np.uint64(3), down, x0, x1, x2, x3, y0, y1, y2, y3),
+    )
+
+
+@compiled
+def _channel(
+    flat: NDArray[np.float32],
+    a: np.uint64,
+    down: np.uint64,
+    x0: np.float32,
+    x1: np.float32,
+    x2: np.float32,
+    x3: np.float32,
+    y0: np.float32,
+    y1: np.float32,
+    y2: np.float32,
+    y3: np.float32,
+) -> np.float32:
+    """One channel of sixteen px, within the nearest four."""
+    four, eight, twelve = np.uint64(4), np.uint64(8), np.uint64(12)
+    b = a + down
+    c = b + down
+    d = c + down
+    p, q, r, o = flat[b + four], flat[b + eight], flat[c + four], flat[c + eight]
+    value = (
+        y0 * (x0 * flat[a] + x1 * flat[a + four] + x2 * flat[a + eight] + x3 * flat[a + twelve])
+        + y1 * (x0 * flat[b] + x1 * p + x2 * q + x3 * flat[b + twelve])
+        + y2 * (x0 * flat[c] + x1 * r + x2 * o + x3 * flat[c + twelve])
+        + y3 * (x0 * flat[d] + x1 * flat[d + four] + x2 * flat[d + eight] + x3 * flat[d + twelve])
+    )
+    return min(max(max(p, q), max(r, o)), max(min(min(p, q), min(r, o)), value))
+
+
+@compiled
+def _longest_step(places: NDArray[np.float32], y: int, x: int) -> np.float32:
+    """The square of the longer of the ways to the places of the neighbours beside and below."""
+    beside = x + 1 if x + 1 < places.shape[1] else max(0, x - 1)
+    below = y + 1 if y + 1 < places.shape[0] else max(0, y - 1)
+    here, other, under = places[y, x], places[y, beside], places[below, x]
+    ax, ay = other[0] - here[0], other[1] - here[1]
+    bx, by = under[0] - here[0], under[1] - here[1]
+    return max(ax * ax + ay * ay, bx * bx + by * by)
+
+
+@compiled
 def _take_rows(
     first: int,
     last: int,
@@ -177,8 +254,9 @@ def _take_rows(
     shrinks: bool,
     result: Picture,
 ) -> None:
-    height, width = places.shape[0], places.shape[1]
+    width = places.shape[1]
     deepest = table.shape[0] - 1
+    least = np.float32(4.0**_EASE)
     for y in range(first, last):
         for x in range(width):
             u, v = float(places[y, x, 0]), float(places[y, x, 1])
@@ -188,16 +266,9 @@ def _take_rows(
                 continue
             depth = 0.0
             if shrinks:
-                beside = x + 1 if x + 1 < width else x - 1
-                below = y + 1 if y + 1 < height else y - 1
-                longest = 1.0
-                if beside >= 0:
-                    across = math.hypot(places[y, beside, 0] - u, places[y, beside, 1] - v)
-                    longest = max(longest, across)
-                if below >= 0:
-                    down = math.hypot(places[below, x, 0] - u, places[below, x, 1] - v)
-                    longest = max(longest, down)
-                depth = min(float(deepest), math.log2(longest))
+                longest = _longest_step(places, y, x)
+                if longest > least:
+                    depth = min(float(deepest), 0.5 * math.log2(longest) - _EASE)
             if fold > 0:
                 u, v = folded(u, left, right, fold), folded(v, top, bottom, fold)
             level = int(depth)

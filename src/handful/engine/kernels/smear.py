@@ -1,6 +1,7 @@
 """Means along a line, a zoom or a turn, at any length for about the same cost.
 
-The way is divided into as many samples as the longest of it has px. They are taken in up to three
+The way is divided into a sample for each px of its longest part, and into one for each two px of
+what is longer than 64, where nothing as small as that is left. They are taken in up to three
 passes, each of which spreads what the one before has already spread: the mean of k means of k
 samples is that of k squared. That holds because the three ways are one-parameter groups of affine
 maps: going on by s and then by t is going on by s + t.
@@ -25,7 +26,7 @@ Way = Callable[[float], Affine]
 
 _FEW = 8
 _MANY = 64
-_MOST_SAMPLES = 512
+_MOST_SAMPLES = 343
 
 
 def straight(dx: float, dy: float) -> Way:
@@ -61,7 +62,8 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
     """
     if region.empty or tile.region.empty:
         return clear_tile(region)
-    wanted = min(_MOST_SAMPLES, max(2, math.ceil(length)))
+    fine = min(length, _MANY)
+    wanted = min(_MOST_SAMPLES, max(2, math.ceil(fine + (length - fine) / 2)))
     passes = 1 if wanted <= _FEW else 2 if wanted <= _MANY else 3
     taps = math.ceil(wanted ** (1 / passes) - 1e-9)
     count = taps**passes
@@ -75,10 +77,11 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
         weights = np.array([math.exp(-fade * place) for place in places])
         weights /= weights.sum()
         maps = np.array([way(place) for place in places], np.float64)
+        are_shifts = bool(np.all(maps[:, (0, 1, 3, 4)] == (1, 0, 0, 1)))
         result = unset(region)
         in_bands(
             _mean_rows, region.height, np.ascontiguousarray(tile.pixels), tile.region.left,
-            tile.region.top, maps, weights.astype(np.float32), region.left, region.top, result,
+            tile.region.top, maps, weights.astype(np.float32), are_shifts, region.left, region.top, result,
         )  # fmt: skip
         tile = Tile(result, region)
     return tile
@@ -93,60 +96,148 @@ def _mean_rows(
     source_top: int,
     maps: NDArray[np.float64],
     weights: NDArray[np.float32],
+    are_shifts: bool,
     left: int,
     top: int,
     result: Picture,
 ) -> None:
-    height, width = source.shape[0], source.shape[1]
-    zero, one = np.float32(0.0), np.float32(1.0)
-    for y in range(first, last):
-        line = result[y]
-        line[:] = zero
-        for k in range(maps.shape[0]):
-            m, weight = maps[k], weights[k]
-            px, py = left + 0.5, y + top + 0.5
-            u = m[0] * px + m[1] * py + m[2] - source_left - 0.5
-            v = m[3] * px + m[4] * py + m[5] - source_top - 0.5
-            across, down = m[0], m[3]
-            begin, end = 0, line.shape[0]
-            begin, end = _within(u, across, width, begin, end)
-            begin, end = _within(v, down, height, begin, end)
-            for x in range(begin, end):
-                place_u, place_v = u + across * x, v + down * x
-                column, row = int(math.floor(place_u)), int(math.floor(place_v))
-                s, t = np.float32(place_u - column), np.float32(place_v - row)
-                w11 = s * t * weight
-                w01 = s * weight - w11
-                w10 = t * weight - w11
-                w00 = weight - w01 - w10 - w11
-                out = line[x]
-                if 0 <= column < width - 1 and 0 <= row < height - 1:
-                    a, b = source[row, column], source[row, column + 1]
-                    c, d = source[row + 1, column], source[row + 1, column + 1]
-                    out[0] += w00 * a[0] + w01 * b[0] + w10 * c[0] + w11 * d[0]
-                    out[1] += w00 * a[1] + w01 * b[1] + w10 * c[1] + w11 * d[1]
-                    out[2] += w00 * a[2] + w01 * b[2] + w10 * c[2] + w11 * d[2]
-                    out[3] += w00 * a[3] + w01 * b[3] + w10 * c[3] + w11 * d[3]
-                    continue
-                for j in range(2):
-                    for i in range(2):
-                        if 0 <= column + i < width and 0 <= row + j < height:
-                            share = (s if i else one - s) * (t if j else one - t) * weight
-                            pixel = source[row + j, column + i]
-                            for n in range(4):
-                                out[n] += share * pixel[n]
+    flat = source.reshape(-1)
+    if are_shifts:
+        for y in range(first, last):
+            _mean_of_shifted(
+                source, flat, maps, weights, left - source_left, y + top - source_top, result[y]
+            )
+        return
+    lines = np.empty((4, maps.shape[0]))
+    turns = maps[0, 3] != 0.0
+    tall, wide = (_BLOCK, _BLOCK) if turns else (1, result.shape[1])
+    for block in range(first, last, tall):
+        for begin in range(0, result.shape[1], wide):
+            for y in range(block, min(last, block + tall)):
+                _mean_of_mapped(
+                    source, flat, maps, weights, left - source_left, y + top - source_top,
+                    source_left, source_top, begin, min(result.shape[1], begin + wide), lines, result[y],
+                )  # fmt: skip
+
+
+_BLOCK = 64
+"""px; what a square of them comes from stays near the processor, also where it is turned."""
 
 
 @compiled
-def _within(start: float, step: float, size: int, begin: int, end: int) -> tuple[int, int]:
-    """The part of a row whose px have a neighbour in the source along one axis."""
-    if abs(step) < 1e-12:
-        return (begin, end) if -1.0 < start < size else (begin, begin)
-    low, high = (-1.0 - start) / step, (size - start) / step
-    if low > high:
-        low, high = high, low
-    if high < begin or low > end:
-        return begin, begin
-    return max(begin, int(math.floor(max(low, -1.0)))), min(
-        end, int(math.ceil(min(high, end + 1.0)))
-    )
+def _mean_of_mapped(
+    source: Picture,
+    flat: NDArray[np.float32],
+    maps: NDArray[np.float64],
+    weights: NDArray[np.float32],
+    left: int,
+    top: int,
+    source_left: int,
+    source_top: int,
+    begin: int,
+    end: int,
+    lines: NDArray[np.float64],
+    line: Picture,
+) -> None:
+    """Part of a row of means, each of places under some maps; `left` and `top` are the row's."""
+    height, width = source.shape[0], source.shape[1]
+    right, bottom = float(width - 1), float(height - 1)
+    one, four, stride = np.uint64(1), np.uint64(4), np.uint64(4 * width)
+    count = maps.shape[0]
+    us, vs, across, down = lines[0], lines[1], lines[2], lines[3]
+    px, py = left + source_left + 0.5, top + source_top + 0.5
+    for k in range(count):
+        m = maps[k]
+        us[k] = m[0] * px + m[1] * py + m[2] - source_left - 0.5
+        vs[k] = m[3] * px + m[4] * py + m[5] - source_top - 0.5
+        across[k], down[k] = m[0], m[3]
+    for x in range(begin, end):
+        a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
+        for k in range(count):
+            u, v = us[k] + across[k] * x, vs[k] + down[k] * x
+            if 0.0 <= u < right and 0.0 <= v < bottom:
+                column, row = np.int32(u), np.int32(v)
+                s, t, weight = np.float32(u - column), np.float32(v - row), weights[k]
+                w11 = s * t * weight
+                w01, w10 = s * weight - w11, t * weight - w11
+                w00 = weight - w01 - w10 - w11
+                i = np.uint64(row) * stride + np.uint64(column) * four
+                j = i + stride
+                e = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                i, j = i + one, j + one
+                f = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                i, j = i + one, j + one
+                g = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                i, j = i + one, j + one
+                h = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                a, b, c, d = a + e, b + f, c + g, d + h
+            elif u > -1.0 and v > -1.0 and u < width and v < height:
+                e, f, g, h = straight_between(source, u, v, weights[k])
+                a, b, c, d = a + e, b + f, c + g, d + h
+        line[x, 0], line[x, 1], line[x, 2], line[x, 3] = a, b, c, d
+
+
+@compiled
+def _mean_of_shifted(
+    source: Picture,
+    flat: NDArray[np.float32],
+    maps: NDArray[np.float64],
+    weights: NDArray[np.float32],
+    left: int,
+    y: int,
+    line: Picture,
+) -> None:
+    """A row of means of moved pictures: each has the same four weights for all of the row."""
+    height, width = source.shape[0], source.shape[1]
+    line[:] = np.float32(0.0)
+    for k in range(maps.shape[0]):
+        u, v, weight = left + maps[k, 2], y + maps[k, 5], weights[k]
+        if v <= -1.0 or v >= height:
+            continue
+        begin, end = max(0, int(math.floor(-u))), min(line.shape[0], int(math.ceil(width - u)))
+        inner, outer = begin, begin
+        if v >= 0.0 and v < height - 1:
+            inner = max(begin, int(math.ceil(-u)))
+            outer = max(inner, min(end, int(math.ceil(width - 1 - u))))
+        for x in range(begin, end):
+            if inner <= x < outer:
+                continue
+            a, b, c, d = straight_between(source, u + x, v, weight)
+            line[x, 0] += a
+            line[x, 1] += b
+            line[x, 2] += c
+            line[x, 3] += d
+        if outer <= inner:
+            continue
+        column, row = int(math.floor(u + inner)), int(math.floor(v))
+        s, t = np.float32(u + inner - column), np.float32(v - row)
+        w11 = s * t * weight
+        w01, w10 = s * weight - w11, t * weight - w11
+        w00 = weight - w01 - w10 - w11
+        count, place = 4 * (outer - inner), 4 * (row * width + column)
+        above = flat[place : place + count + 4]
+        below = flat[place + 4 * width : place + 4 * width + count + 4]
+        out = line[inner:outer].reshape(-1)
+        for i in range(count):
+            out[i] += w00 * above[i] + w01 * above[i + 4] + w10 * below[i] + w11 * below[i + 4]
+
+
+@compiled
+def straight_between(
+    source: Picture, u: float, v: float, weight: np.float32
+) -> tuple[np.float32, np.float32, np.float32, np.float32]:
+    """A place straight between its four px, times a weight; nothing beyond the edge."""
+    column, row = int(math.floor(u)), int(math.floor(v))
+    s, t = np.float32(u - column), np.float32(v - row)
+    one = np.float32(1.0)
+    a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
+    for j in range(2):
+        for i in range(2):
+            if 0 <= column + i < source.shape[1] and 0 <= row + j < source.shape[0]:
+                share = (s if i else one - s) * (t if j else one - t) * weight
+                pixel = source[row + j, column + i]
+                a += share * pixel[0]
+                b += share * pixel[1]
+                c += share * pixel[2]
+                d += share * pixel[3]
+    return a, b, c, d

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import math
 
+import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.smear import straight_between
 from handful.engine.kinds import At, LayerId, Step, register, setting
 from handful.engine.picture import Picture, Tile, unset
 
@@ -35,21 +38,95 @@ class Flow(Step):
         if not others or length < 0.1:
             return tile
         region = tile.region.grown(math.ceil(length / 2) + 2).meet(at.wanted)
-        field = np.ascontiguousarray(others[0].within(region)[..., :2])
-        taps = max(2, math.ceil(math.sqrt(min(_MOST_SAMPLES, length))))
-        for spacing in (length / taps**2, length / taps):
+        coarse = max(1, round(_COARSE * at.scale))
+        passes = 2 if length <= _SHORT else 3
+        taps = _odd(min(length, _MOST_SAMPLES) ** (1 / passes))
+        ahead = _reduced(others[0].within(region)[..., :2], coarse) * np.float32(
+            length / taps**passes
+        )
+        back = -ahead
+        for turn in range(passes):
+            if turn:
+                ahead, back = _repeated(ahead, taps, coarse), _repeated(back, taps, coarse)
             result = unset(region)
             in_bands(
-                _walk_rows, region.height, np.ascontiguousarray(tile.within(region)), field,
-                np.float32(spacing), taps, result,
+                _walk_rows, region.height, np.ascontiguousarray(tile.within(region)), ahead, back,
+                np.float32(1 / coarse), taps // 2, result,
             )  # fmt: skip
             tile = Tile(result, region)
         return tile
 
 
-_MOST_SAMPLES = 256
-_LONGEST_STEP = 3.0
-"""px; a longer step along the field is taken as several."""
+Ways = NDArray[np.float32]
+"""How far it is to the next sample along the directions, in px, on a coarse grid `(h, w, 2)`."""
+
+_COARSE = 4
+"""px of the full-size canvas between two directions that are kept."""
+
+_SHORT = 25.0
+_MOST_SAMPLES = 343.0
+
+
+def _odd(count: float) -> int:
+    """The next odd number, and at least 3, so that as many samples lie ahead as behind."""
+    return max(3, 2 * math.ceil((count - 1) / 2) + 1)
+
+
+def _reduced(field: Ways, by: int) -> Ways:
+    """The mean direction of each coarse px."""
+    height, width = field.shape[:2]
+    padded = np.pad(field, ((0, -height % by), (0, -width % by), (0, 0)), "edge")
+    size = (padded.shape[1] // by, padded.shape[0] // by)
+    reduced: Ways = cv2.resize(padded, size, interpolation=cv2.INTER_AREA)
+    return reduced
+
+
+def _repeated(way: Ways, times: int, coarse: int) -> Ways:
+    """The way gone `times` times over, by doubling: on by m and then by n is on by m + n."""
+    total, doubled = None, way
+    while times:
+        if times % 2:
+            total = doubled if total is None else _joined(total, doubled, coarse)
+        times //= 2
+        if times:
+            doubled = _joined(doubled, doubled, coarse)
+    assert total is not None
+    return total
+
+
+def _joined(first: Ways, second: Ways, coarse: int) -> Ways:
+    """First one way and from there the other."""
+    both = np.empty_like(first)
+    in_bands(_join_rows, first.shape[0], first, second, np.float32(1 / coarse), both)
+    return both
+
+
+@compiled
+def _join_rows(
+    first: int, last: int, one: Ways, other: Ways, share: np.float32, both: Ways
+) -> None:
+    for y in range(first, last):
+        for x in range(one.shape[1]):
+            dx, dy = one[y, x, 0], one[y, x, 1]
+            ex, ey = _way_at(other, np.float32(x) + dx * share, np.float32(y) + dy * share)
+            both[y, x, 0] = dx + ex
+            both[y, x, 1] = dy + ey
+
+
+@compiled
+def _way_at(way: Ways, u: np.float32, v: np.float32) -> tuple[np.float32, np.float32]:
+    """The way at a place of the coarse grid, straight between its px and held beyond its edges."""
+    zero = np.float32(0.0)
+    u = min(max(u, zero), np.float32(way.shape[1] - 1))
+    v = min(max(v, zero), np.float32(way.shape[0] - 1))
+    column, row = np.int32(u), np.int32(v)
+    beside, below = min(column + 1, way.shape[1] - 1), min(row + 1, way.shape[0] - 1)
+    s, t = u - np.float32(column), v - np.float32(row)
+    a, b, c, d = way[row, column], way[row, beside], way[below, column], way[below, beside]
+    top, bottom = a[0] + (b[0] - a[0]) * s, c[0] + (d[0] - c[0]) * s
+    x = top + (bottom - top) * t
+    top, bottom = a[1] + (b[1] - a[1]) * s, c[1] + (d[1] - c[1]) * s
+    return x, top + (bottom - top) * t
 
 
 @compiled
@@ -57,43 +134,26 @@ def _walk_rows(
     first: int,
     last: int,
     source: Picture,
-    field: Picture,
-    spacing: np.float32,
-    taps: int,
+    ahead: Ways,
+    back: Ways,
+    share: np.float32,
+    count: int,
     result: Picture,
 ) -> None:
-    height, width = source.shape[0], source.shape[1]
-    parts = max(1, int(math.ceil(spacing / _LONGEST_STEP)))
-    step = spacing / np.float32(parts)
-    share = np.float32(1.0 / taps)
+    """The mean of a px and of `count` samples ahead of it and as many behind."""
+    half, one = np.float32(0.5), np.float32(1.0)
+    mean = np.float32(1.0 / (2 * count + 1))
     for y in range(first, last):
-        for x in range(width):
-            a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
-            for way in range(2):
-                sign = np.float32(1.0) if way == 0 else np.float32(-1.0)
+        for x in range(source.shape[1]):
+            here = source[y, x]
+            a, b, c, d = here[0], here[1], here[2], here[3]
+            for side in range(2):
+                way = ahead if side == 0 else back
                 u, v = np.float32(x), np.float32(y)
-                for tap in range((taps + 1 - way) // 2):
-                    if tap > 0 or taps % 2 == 0 or way == 1:
-                        walk = parts
-                        if tap == 0 and taps % 2 == 0:
-                            walk = max(1, parts // 2)
-                        for _ in range(walk):
-                            column = min(width - 1, max(0, int(u + np.float32(0.5))))
-                            row = min(height - 1, max(0, int(v + np.float32(0.5))))
-                            u += sign * step * field[row, column, 0]
-                            v += sign * step * field[row, column, 1]
-                    left, top = int(math.floor(u)), int(math.floor(v))
-                    s, t = u - np.float32(left), v - np.float32(top)
-                    for j in range(2):
-                        for i in range(2):
-                            if 0 <= left + i < width and 0 <= top + j < height:
-                                weight = (s if i else np.float32(1.0) - s) * (
-                                    t if j else np.float32(1.0) - t
-                                )
-                                pixel = source[top + j, left + i]
-                                a += weight * pixel[0]
-                                b += weight * pixel[1]
-                                c += weight * pixel[2]
-                                d += weight * pixel[3]
+                for _ in range(count):
+                    dx, dy = _way_at(way, (u + half) * share - half, (v + half) * share - half)
+                    u, v = u + dx, v + dy
+                    e, f, g, h = straight_between(source, float(u), float(v), one)
+                    a, b, c, d = a + e, b + f, c + g, d + h
             line = result[y, x]
-            line[0], line[1], line[2], line[3] = a * share, b * share, c * share, d * share
+            line[0], line[1], line[2], line[3] = a * mean, b * mean, c * mean, d * mean
