@@ -1,0 +1,154 @@
+"""Writes `recipe.md` and `recipe.schema.json` beside it from the engine's declarations.
+
+`./handful python docs/write_recipe_page.py`; a test holds that both are current.
+"""
+
+from __future__ import annotations
+
+import inspect
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from handful.engine.kinds import Kind, Setting, limits, sources, steps
+from handful.engine.mix import BLENDS, COVER_RULES
+from handful.engine.named import Path as PathKind
+from handful.engine.named import Sway
+from handful.engine.recipe import recipe_schema
+from handful.engine.values import MOVES
+from handful.engine.values.arithmetic import FUNCTIONS
+from handful.engine.values.moves.formula import NAMES
+
+HERE = Path(__file__).parent
+
+INTRODUCTION = """\
+# The recipe
+
+A recipe is a JSON document that makes an element. This page is written from the declarations of
+the program (`./handful python docs/write_recipe_page.py`); [recipe.schema.json](recipe.schema.json)
+is the same as JSON Schema. `./handful check RECIPE.json` lists what is wrong with one, with paths.
+
+```json
+{
+  "version": 1,
+  "name": "A strike",
+  "canvas": {"width": 1920, "height": 1080, "rate": 25, "first": 1001, "last": 1050},
+  "seed": 1,
+  "cover": "from light",
+  "points": [{"name": "mast", "at": [1312, 372]}],
+  "layers": [
+    {
+      "id": "main", "name": "Main channel", "blend": "add",
+      "source": {"kind": "bolt", "start": [596, 8], "end": {"moves": "follow", "point": "mast"}},
+      "steps": [{"kind": "glow", "id": "glow"}],
+      "life": {"rise": 2, "settle": 2, "level": 50, "fall": 8}
+    }
+  ]
+}
+```
+
+Lengths are in px of the full-size canvas from its top left, angles in degrees clockwise, brightness
+in stops, colours as sRGB hex worked with as linear light, times in frames or seconds.
+
+## Parts
+
+- **canvas**: `width`, `height`, `rate`, `first`, `last`. **seed**: another one is another element.
+- **points**: named positions, still or moving, that settings `follow`; a point may follow another.
+- **tracks**: sightings `[frame, x, y, confidence]`; read from CSV by `./handful import TRACK.csv
+  --into RECIPE.json` and written by `./handful export`.
+- **sways** and **paths**: shared by name; see below. Paths are read from SVG by `./handful import`.
+- **layers**: mixed from first to last. Each has `id`, `name`, `source`, `steps`, `limits` (where it
+  shows), `blend`, `opacity`, `life`, `shutter` (`angle` in degrees, `samples`), `first` and `last`
+  frame, `on`, `solo`, and `within`, the id of the group that it belongs to.
+- **finish**: steps on the mixed result. **cover**: the rule for its cover at the output.
+- A step has a `kind`, an `id`, `on`, its settings, and `limits`: where it acts.
+"""
+
+
+def main() -> None:
+    """Write both files."""
+    (HERE / "recipe.md").write_text(page())
+    (HERE / "recipe.schema.json").write_text(schema_text())
+
+
+def page() -> str:
+    """The page in Markdown."""
+    return "\n".join([INTRODUCTION, *_mixing(), *_moves(), *_all_kinds()]).rstrip() + "\n"
+
+
+def schema_text() -> str:
+    """The JSON Schema as text."""
+    return json.dumps(recipe_schema(), ensure_ascii=False, separators=(",", ":")) + "\n"
+
+
+def _mixing() -> Iterator[str]:
+    yield f"**Blends**: {', '.join(BLENDS)}. **Cover rules**: {', '.join(COVER_RULES)}.\n"
+
+
+def _moves() -> Iterator[str]:
+    yield "## How a setting moves\n"
+    yield "A number, point or colour is written plainly, or as an object with `moves`:\n"
+    yield "| moves | for | what it does | fields |"
+    yield "|---|---|---|---|"
+    for name, move in MOVES.items():
+        fields = ", ".join(f"`{field}`" for field in move.model_fields if field != "moves")
+        yield f"| {name} | {', '.join(sorted(move.suits))} | {move.help} | {fields} |"
+    names = "; ".join(f"`{name}` {what}" for name, what in NAMES.items())
+    yield f"\nA formula knows {names}, `pi`, and the functions {', '.join(FUNCTIONS)}.\n"
+
+
+def _all_kinds() -> Iterator[str]:
+    for title, kinds in (("Sources", sources()), ("Steps", steps()), ("Limits", limits())):
+        yield f"## {title}\n"
+        families = list(dict.fromkeys(kind.family for kind in kinds.values()))
+        for family in families:
+            if len(families) > 1:
+                yield f"### {family.capitalize()}\n"
+            for name, kind in kinds.items():
+                if kind.family == family:
+                    yield from _kind(name, kind)
+    yield "## Shared by name\n"
+    for kind in (Sway, PathKind):
+        yield from _kind(kind.name, kind)
+
+
+def _kind(name: str, kind: type[Kind]) -> Iterator[str]:
+    yield f"#### {name}\n"
+    yield f"{inspect.cleandoc(kind.__doc__ or '')}\n"
+    if kind.settings:
+        yield "| setting | type | as it comes | range | |"
+        yield "|---|---|---|---|---|"
+        yield from _rows("", kind.settings)
+        yield ""
+
+
+def _rows(before: str, settings: tuple[Setting, ...]) -> Iterator[str]:
+    for setting in settings:
+        default = json.dumps(setting.default, ensure_ascii=False)
+        if setting.type == "pieces":
+            default = f"{len(setting.default)} of them"
+        known = f"`{before}{setting.name}` | {setting.type} | {_short(default)} | {_range(setting)}"
+        yield f"| {known} | {setting.help} |"
+        if setting.type == "pieces" and setting.of is not None:
+            yield from _rows(f"{before}{setting.name}[].", setting.of.settings)
+
+
+def _short(text: str) -> str:
+    return text.replace("|", "\\|")
+
+
+def _range(setting: Setting) -> str:
+    if setting.choices:
+        return ", ".join(setting.choices)
+    if setting.least is None or setting.most is None:
+        return setting.unit
+    return f"{_plain(setting.least)} to {_plain(setting.most)} {setting.unit}".strip()
+
+
+def _plain(number: Any) -> str:
+    return f"{number:g}"
+
+
+if __name__ == "__main__":
+    main()

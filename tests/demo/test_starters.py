@@ -1,0 +1,57 @@
+"""The starters, and the page that is written from the declarations."""
+
+import importlib.util
+from pathlib import Path
+from types import ModuleType
+from unittest import TestCase
+
+import numpy as np
+
+from handful.engine import Cache, load_recipe, render_frame
+from handful.engine.kinds import limits, sources, steps
+
+ROOT = Path(__file__).parents[2]
+
+
+class Starters(TestCase):
+    def test_each_lives(self) -> None:
+        """It is read, shows in the middle, is nothing on its first and last frame, and moves."""
+        starters = sorted((ROOT / "starters").glob("*.json"))
+        self.assertGreaterEqual(len(starters), 3)
+        for path in starters:
+            with self.subTest(starter=path.stem):
+                recipe, cache = load_recipe(path), Cache(1 << 28)
+                first, last = recipe.canvas.first, recipe.canvas.last
+                middle = (first + last) // 2
+                near, next_ = (render_frame(recipe, f, 0.2, cache) for f in (middle, middle + 1))
+                self.assertGreater(float(near.max()), 0.5)
+                self.assertFalse(np.array_equal(near, next_))
+                for frame in (first, last):
+                    self.assertLess(float(render_frame(recipe, frame, 0.2, cache).max()), 1e-3)
+
+
+class Page(TestCase):
+    def _writer(self) -> ModuleType:
+        path = ROOT / "docs" / "write_recipe_page.py"
+        spec = importlib.util.spec_from_file_location("write_recipe_page", path)
+        assert spec is not None and spec.loader is not None
+        module = importlib.util.module_from_spec(spec)
+        spec.loader.exec_module(module)
+        return module
+
+    def test_current(self) -> None:
+        """The page and the schema beside it are what the declarations say now."""
+        writer = self._writer()
+        told = "write it again: ./handful python docs/write_recipe_page.py"
+        self.assertEqual((ROOT / "docs" / "recipe.md").read_text(), writer.page(), told)
+        self.assertEqual(
+            (ROOT / "docs" / "recipe.schema.json").read_text(), writer.schema_text(), told
+        )
+
+    def test_names_everything(self) -> None:
+        """No kind and no setting is left out."""
+        page = self._writer().page()
+        for kind in [*sources().values(), *steps().values(), *limits().values()]:
+            self.assertIn(f"#### {kind.name}\n", page)
+            for setting in kind.settings:
+                self.assertIn(f"`{setting.name}`", page)

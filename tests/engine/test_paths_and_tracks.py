@@ -1,0 +1,114 @@
+"""Tracks as CSV and paths from SVG: read, written, and refused with the line."""
+
+import json
+import math
+import tempfile
+from contextlib import redirect_stderr, redirect_stdout
+from io import StringIO
+from pathlib import Path
+from unittest import TestCase
+
+from handful.engine import RecipeError, load_recipe
+from handful.engine.cli import main
+from handful.engine.files import read_paths, read_track, track_text
+
+SVG = '<svg xmlns="http://www.w3.org/2000/svg">{}</svg>'
+
+
+def _refused(read: object, text: str) -> tuple[str, str]:
+    """Path and sentence of the first problem."""
+    try:
+        read(text, "x")  # type: ignore[operator]
+    except RecipeError as error:
+        return error.problems[0].path, error.problems[0].says
+    raise AssertionError("it was read")
+
+
+class Tracks(TestCase):
+    def test_read_and_written(self) -> None:
+        """With and without a header and confidence; empty places are gaps; written text reads back."""
+        text = "frame,x,y,confidence\r\n1,10,20,1\r\n2,,,0\r\n3, 30.5 ,-4,0.75\r\n"
+        track = read_track(text, "hand")
+        self.assertEqual(
+            [tuple(mark) for mark in track.marks], [(1, 10, 20, 1), (3, 30.5, -4, 0.75)]
+        )
+        self.assertEqual(read_track(track_text(track), "hand"), track)
+        plain = read_track("1,2,3\n2,3,4\n", "plain")
+        self.assertEqual(track_text(plain), "frame,x,y\n1,2,3\n2,3,4\n")
+
+    def test_rubbish(self) -> None:
+        """The line, the column where there is one, and what is wrong."""
+        for text, where, says in (
+            ("frame,x,y\n1,2,3\n2,left,3\n", "line 3, column 2", "'left' is no x"),
+            ("1,2\n", "line 1", "2 columns"),
+            ("1,2,3\n1,4,5\n", "", "frame 1 has two marks"),
+            ("", "", "no line"),
+            ("1,2,inf\n", "", "finite number"),
+            ("\x00\x01", "line 1", "columns"),
+        ):
+            path, sentence = _refused(read_track, text)
+            self.assertEqual(path, where)
+            self.assertIn(says, sentence)
+
+
+class Paths(TestCase):
+    def test_path_data(self) -> None:
+        """SVG 1.1, 8.3: lines, cubics, quadratics raised to cubics, relative and closed."""
+        data = "M10,10 C20,0 40,0 50,10 l0,40 Q30,80 10,50 Z"
+        (path,) = read_paths(SVG.format(f'<path id="door" d="{data}"/>'), "x")
+        self.assertEqual((path["name"], path["closed"]), ("door", True))
+        first, second, third, fourth = path["vertices"]
+        self.assertEqual(first, {"at": [10, 10], "leaving": [10, -10]})
+        self.assertEqual(second, {"at": [50, 10], "arriving": [-10, -10]})
+        self.assertEqual(third["leaving"], [-13.3333, 20])
+        self.assertEqual(fourth, {"at": [10, 50], "arriving": [13.3333, 20]})
+
+    def test_shapes_and_transforms(self) -> None:
+        """A moved circle lies on its circle; a rectangle has its corners; each has a name of its own."""
+        inner = '<g transform="translate(100 0)"><circle cx="5" cy="6" r="30"/></g><rect width="3" height="4"/>'
+        circle, box = read_paths(SVG.format(inner), "shape")
+        self.assertEqual((circle["name"], box["name"]), ("shape", "shape 2"))
+        for vertex in circle["vertices"]:
+            self.assertAlmostEqual(math.dist(vertex["at"], (105, 6)), 30, places=3)
+        self.assertEqual(
+            [vertex["at"] for vertex in box["vertices"]], [[0, 0], [3, 0], [3, 4], [0, 4]]
+        )
+
+    def test_rubbish(self) -> None:
+        """Line and column where it is no XML; a sentence for anything else."""
+        self.assertEqual(_refused(read_paths, "<svg>\n<path</svg>")[0], "line 2, column 6")
+        self.assertEqual(_refused(read_paths, "")[0], "line 1, column 1")
+        for inner in ("", '<path d="nothing"/>', '<path d="M1,2 L"/>', '<path d="M1e999,0 L1,1"/>'):
+            path, says = _refused(read_paths, SVG.format(inner))
+            self.assertEqual(path, "")
+            self.assertRegex(says, "no path|cannot be read")
+
+
+class Commands(TestCase):
+    def _run(self, *words: object) -> tuple[int, str]:
+        told = StringIO()
+        with redirect_stdout(told), redirect_stderr(told):
+            code = main([str(word) for word in words])
+        return code, told.getvalue()
+
+    def test_into_a_recipe_and_out(self) -> None:
+        """A track and a path come into a recipe; the track comes out as it went in."""
+        with tempfile.TemporaryDirectory() as folder:
+            recipe, csv, svg, out = (
+                Path(folder) / n for n in ("r.json", "hand.csv", "s.svg", "o.csv")
+            )
+            recipe.write_text(json.dumps({"version": 1, "name": "R"}))
+            csv.write_text("frame,x,y\n1001,5,6\n1002,7,8\n")
+            svg.write_text(SVG.format('<path id="door" d="M0,0 L9,0 L9,9 Z"/>'))
+            self.assertEqual(self._run("import", csv, "--into", recipe)[0], 0)
+            self.assertEqual(self._run("import", svg, "--into", recipe)[0], 0)
+            read = load_recipe(recipe)
+            self.assertEqual((read.tracks[0].name, read.paths[0].name), ("hand", "door"))
+            self.assertEqual(self._run("export", recipe, "hand", "--out", out)[0], 0)
+            self.assertEqual(out.read_text(), csv.read_text())
+            before = recipe.read_text()
+            code, told = self._run("import", csv, "--into", recipe)
+            self.assertEqual((code, recipe.read_text()), (2, before))
+            self.assertIn("tracks[1].name: 'hand' stands here 2 times", told)
+            self.assertEqual(self._run("export", recipe, "foot", "--out", out)[0], 2)
+            self.assertEqual(self._run("import", Path(folder) / "no.csv", "--into", recipe)[0], 2)
