@@ -148,6 +148,66 @@ class Editing(OnBench):
         opacity = Shot.objects.get().recipe["layers"][0]["opacity"]
         self.assertEqual((opacity["shape"], opacity["period"]), ("random", 0.04))
 
+    def test_another_lobe(self) -> None:
+        """A third lobe is added to the glow, made wide, and taken out again."""
+        page = self.page
+        glow = page.get_by_role("region", name="Glow")
+        glow.get_by_role("button", name="Change the number of lobes").click()
+        page.get_by_role("menuitem", name="Add a lobe").click()
+        radius = glow.get_by_role("button", name="radius:").last
+        radius.focus()
+        page.keyboard.type("300")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        self.source()
+        lobes = Shot.objects.get().recipe["layers"][0]["steps"][0]["lobes"]
+        self.assertEqual([lobe["radius"] for lobe in lobes], [8, 140, 300])
+        glow.get_by_role("button", name="Change the number of lobes").click()
+        page.get_by_role("menuitem", name="Remove the last lobe").click()
+        self.source()
+        self.assertEqual(len(Shot.objects.get().recipe["layers"][0]["steps"][0]["lobes"]), 2)
+
+    def test_a_limited_step(self) -> None:
+        """A step acts only within an ellipse: the picture changes there, and comes back without."""
+        page = self.page
+        page.get_by_role("button", name="Add a step").click()
+        page.get_by_role("menuitem", name="Exposure").click()
+        page.wait_for_timeout(800)
+        before = self.pixels(self.frame)
+        step = page.get_by_role("region", name="Exposure")
+        step.get_by_role("button", name="Limit this step").click()
+        page.get_by_role("menuitem", name="Ellipse").click()
+        self.changes(before)
+        self.source()
+        limits = Shot.objects.get().recipe["layers"][0]["steps"][1]["limits"]
+        self.assertEqual(limits, [{"kind": "ellipse"}])
+        step.get_by_role("button", name="Remove the limit Ellipse").click()
+        self.wait_until(
+            lambda: np.abs(self.pixels(self.frame) - before).mean() < 0.3, "the whole step"
+        )
+
+    def test_a_linked_copy(self) -> None:
+        """A copy follows what changes in its original, and can be shown alone."""
+        page = self.page
+        page.get_by_role("button", name="More for Bolt").click()
+        page.get_by_role("menuitem", name="Linked copy").click()
+        page.get_by_role("region", name="Copy").get_by_label("of", exact=True).wait_for()
+        page.wait_for_timeout(800)
+        copy = page.get_by_label("Picture of Copy of Bolt")
+        before = self.pixels(copy)
+        page.get_by_label("Picture of Bolt", exact=True).click()
+        self.value("width").focus()
+        page.keyboard.type("40")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        self.wait_until(
+            lambda: np.abs(self.pixels(copy) - before).mean() > 0.3, "a change of the copy"
+        )
+        self.source()
+        self.assertEqual(
+            Shot.objects.get().recipe["layers"][1]["source"], {"kind": "copy", "of": "bolt"}
+        )
+
     def test_a_formula_and_its_mistake(self) -> None:
         """A formula that cannot be read is told with its column and not saved; mended, it is."""
         page = self.page

@@ -76,7 +76,10 @@ export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove, c
           'words' in part ? (
             part.words
           ) : (
-            <span key={part.setting.name} className={part.after && 'whitespace-nowrap'}>
+            <span
+              key={part.setting.name}
+              className={part.after && !part.setting.pieces ? 'whitespace-nowrap' : ''}
+            >
               {show(part.setting)}
               {part.after}
             </span>

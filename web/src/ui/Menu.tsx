@@ -25,6 +25,7 @@ export function Menu({ trigger, items }: Props) {
         <DropdownMenu.Content
           align="end"
           sideOffset={4}
+          collisionPadding={12}
           className="z-50 max-h-(--radix-dropdown-menu-content-available-height) min-w-40 overflow-y-auto rounded-xl border border-line bg-raised p-1 shadow-2xl"
         >
           {items.map((item) => (
