@@ -270,3 +270,36 @@ class Twice(TestCase):
 
         evaluate(counted(node), Cache(0))
         self.assertEqual(sum(drawn), 1)
+
+
+class Edges(TestCase):
+    def test_no_step_shows_the_edge_of_a_layer(self) -> None:
+        """On a canvas that a bolt leaves, each step gives what it gives on a larger one, where the
+        same bolt is whole. A few px in a thousand may differ where samples lie otherwise, or where
+        of two nearest px either will do."""
+        for step in (
+            {"kind": "blur", "deviation": 14},
+            {"kind": "directional", "length": 90, "direction": 30},
+            {"kind": "zoom", "amount": 40, "centre": [160, 90]},
+            {"kind": "spin", "angle": 40, "centre": [160, 90]},
+            {"kind": "defocus", "radius": 14},
+            {"kind": "sharpen", "size": 6},
+            {"kind": "warp", "amount": 60, "size": 90},
+            {"kind": "place", "turn": 35, "across": 60, "down": 60, "pivot": [160, 90]},
+            {"kind": "shake", "across": 60, "down": 60, "turn": 30, "pivot": [160, 90]},
+            {"kind": "edge band", "width": 12},
+            {"kind": "grow", "distance": 9},
+            {"kind": "rays", "centre": [300, 20]},
+            GLOW,
+        ):
+            bolt = bolt_layer(
+                start=[20, 30], end=[520, 240], width=10, boil=0, branches=3, core_light=0,
+                steps=[step | {"id": "s"}],
+            )  # fmt: skip
+            large = {"width": 640, "height": 360, "rate": 25, "first": 1, "last": 50}
+            with self.subTest(step=step["kind"]):
+                near = _own(small(bolt), "bolt")
+                far = _own(small(bolt, canvas=large), "bolt")[:180, :320]
+                self.assertGreater(float(near.max()), 0.01)
+                differs = np.abs(near - far) > 4e-3
+                self.assertLess(float(differs.mean()), 4e-3)

@@ -62,12 +62,14 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
     """
     if region.empty or tile.region.empty:
         return clear_tile(region)
+    # All but the last pass cover what a later one can reach on its way to the tile.
     fine = min(length, _MANY)
     wanted = min(_MOST_SAMPLES, max(2, math.ceil(fine + (length - fine) / 2)))
     passes = 1 if wanted <= _FEW else 2 if wanted <= _MANY else 3
     taps = math.ceil(wanted ** (1 / passes) - 1e-9)
     count = taps**passes
     spacing = 1.0 / count
+    room = tile.region.around(region).grown(math.ceil(length / taps) + 2)
     for turn_ in range(passes):
         step = spacing * taps**turn_
         middle = 0.0 if fade else 0.5 * (taps - 1)
@@ -78,12 +80,13 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
         weights /= weights.sum()
         maps = np.array([way(place) for place in places], np.float64)
         are_shifts = bool(np.all(maps[:, (0, 1, 3, 4)] == (1, 0, 0, 1)))
-        result = unset(region)
+        area = region if turn_ == passes - 1 else room
+        result = unset(area)
         in_bands(
-            _mean_rows, region.height, np.ascontiguousarray(tile.pixels), tile.region.left,
-            tile.region.top, maps, weights.astype(np.float32), are_shifts, region.left, region.top, result,
+            _mean_rows, area.height, np.ascontiguousarray(tile.pixels), tile.region.left,
+            tile.region.top, maps, weights.astype(np.float32), are_shifts, area.left, area.top, result,
         )  # fmt: skip
-        tile = Tile(result, region)
+        tile = Tile(result, area)
     return tile
 
 

@@ -37,8 +37,9 @@ class Flow(Step):
         length = self.length * at.scale
         if not others or length < 0.1:
             return tile
-        region = tile.region.grown(math.ceil(length / 2) + 2).meet(at.wanted)
+        wanted = tile.region.grown(math.ceil(length / 2) + 2).meet(at.wanted)
         coarse = max(1, round(_COARSE * at.scale))
+        region = tile.region.around(wanted).aligned(coarse)
         passes = 2 if length <= _SHORT else 3
         taps = _odd(min(length, _MOST_SAMPLES) ** (1 / passes))
         ahead = _reduced(others[0].within(region)[..., :2], coarse) * np.float32(
@@ -54,7 +55,7 @@ class Flow(Step):
                 np.float32(1 / coarse), taps // 2, result,
             )  # fmt: skip
             tile = Tile(result, region)
-        return tile
+        return Tile(tile.within(wanted), wanted)
 
 
 Ways = NDArray[np.float32]
