@@ -16,7 +16,7 @@ import { Limits } from './Limits'
 import { SettingValue } from './SettingValue'
 import { useBench } from './store'
 
-const FAMILIES = ['light', 'blur', 'warp', 'place', 'colour', 'matte', 'time']
+const FAMILIES = ['light', 'blur', 'warp', 'place', 'matte', 'colour', 'time']
 
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {

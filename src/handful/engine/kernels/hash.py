@@ -89,3 +89,15 @@ def boiling_normal(k0: Word, k1: Word, index: int, purpose: int, phase: float) -
     return math.cos(angle) * normal(k0, k1, index, purpose, int(turn)) + math.sin(angle) * normal(
         k0, k1, index, purpose, int(turn) + 1
     )
+
+
+def level_at(key: Key, phase: float, ease: float = 1.0) -> float:
+    """A random level from -1 to 1 at each whole `phase`, and a smooth step from one to the next.
+
+    `ease` is the part of the time spent on the way, from nothing to 1; before it the level holds.
+    """
+    whole = math.floor(phase)
+    ease = max(ease, 1e-6)
+    part = min(1.0, max(0.0, (phase - whole - 1.0 + ease) / ease))
+    first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
+    return float(first + (second - first) * part * part * (3 - 2 * part))

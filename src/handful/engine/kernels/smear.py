@@ -27,6 +27,8 @@ Way = Callable[[float], Affine]
 _FEW = 8
 _MANY = 64
 _MOST_SAMPLES = 343
+_MOST_ROOM = 512
+"""px by which a picture between two passes is larger than what it is made from and made for."""
 
 
 def straight(dx: float, dy: float) -> Way:
@@ -69,7 +71,7 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
     taps = math.ceil(wanted ** (1 / passes) - 1e-9)
     count = taps**passes
     spacing = 1.0 / count
-    room = tile.region.around(region).grown(math.ceil(length / taps) + 2)
+    room = tile.region.around(region).grown(min(_MOST_ROOM, math.ceil(length / taps) + 2))
     for turn_ in range(passes):
         step = spacing * taps**turn_
         middle = 0.0 if fade else 0.5 * (taps - 1)

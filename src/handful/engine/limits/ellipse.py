@@ -7,29 +7,17 @@ import math
 import numpy as np
 
 from handful.engine.kernels.area import filled
-from handful.engine.kinds import At, Limit, register, setting
-from handful.engine.limits.rectangle import placed
+from handful.engine.kinds import At, register
+from handful.engine.limits.rectangle import Rectangle, placed
 from handful.engine.picture import Matte, Region, Tile
-from handful.engine.values import Point
 
 
 @register
-class Ellipse(Limit):
+class Ellipse(Rectangle):
     """A round mask."""
 
     family = "mask"
     says = "Inside an ellipse at {centre}, {width} by {height}, turned {turn}, soft over {feather}."
-
-    centre: Point = setting([960, 540], unit="px", help="Its middle.")
-    width: float = setting(
-        800, unit="px", least=1, most=100_000, usual=(10, 4000), help="Its whole width."
-    )
-    height: float = setting(
-        600, unit="px", least=1, most=100_000, usual=(10, 4000), help="Its whole height."
-    )
-    turn: float = setting(
-        0, unit="°", least=-36000, most=36000, usual=(-180, 180), help="Clockwise turn."
-    )
 
     def coverage(self, region: Region, at: At, *others: Tile) -> Matte:
         across, down = self.width / 2 * at.scale, self.height / 2 * at.scale

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import math
-
-from handful.engine.kernels.hash import uniform
+from handful.engine.kernels.hash import level_at
 from handful.engine.kinds import At, Changer, Pointwise, register, setting
 from handful.engine.steps.exposure import brighten
 
@@ -32,10 +30,5 @@ class Flicker(Pointwise):
     )
 
     def changer(self, at: At) -> Changer:
-        key = at.key("flicker")
-        whole = math.floor(self.phase)
-        part, ease = self.phase - whole, max(self.ease / 100, 1e-6)
-        way = min(1.0, max(0.0, (part - 1 + ease) / ease))
-        first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
-        level = first + (second - first) * way * way * (3 - 2 * way)
+        level = level_at(at.key("flicker"), self.phase, self.ease / 100)
         return brighten(2.0 ** (self.depth * level))

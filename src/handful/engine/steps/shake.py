@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import math
-
-from handful.engine.kernels.hash import uniform
+from handful.engine.kernels.hash import level_at
 from handful.engine.kernels.places import Matrix, moved_bounds, shifted, turned, undone
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Region, Tile
@@ -47,14 +45,8 @@ class Shake(Step):
 
     def _matrix(self, at: At) -> Matrix:
         x, y = self.pivot.x * at.scale, self.pivot.y * at.scale
-        across, down, turn = (self._noise(at, axis) for axis in range(3))
+        across, down, turn = (
+            level_at(at.key("shake", self.seed, axis), self.phase) for axis in range(3)
+        )
         moved = shifted(x + self.across * at.scale * across, y + self.down * at.scale * down)
         return moved @ turned(self.turn * turn) @ shifted(-x, -y)
-
-    def _noise(self, at: At, axis: int) -> float:
-        """From -1 to 1: a random level at each whole number, and a smooth step between two."""
-        key = at.key("shake", self.seed, axis)
-        whole = math.floor(self.phase)
-        part = self.phase - whole
-        first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
-        return first + (second - first) * part * part * (3 - 2 * part)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any, Generic, Literal
 
 from pydantic import Field
 
-from handful.engine.kernels.hash import key_for, uniform
+from handful.engine.kernels.hash import key_for, level_at
 from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, W, added, value_at
 
 
@@ -30,14 +29,8 @@ class Jitter(Move, Generic[V, D, W]):
 
     def at(self, around: Surroundings) -> Plain:
         turns = (around.moment.seconds + self.offset) * self.per_second
-        shares = tuple(self._noise(around, axis, turns) for axis in range(3))
+        shares = tuple(
+            level_at(key_for(*around.seeds, "jitter", self.seed, axis), turns) for axis in range(3)
+        )
         amount: Any = self.amount
         return added(value_at(self.value, around), amount, shares)
-
-    def _noise(self, around: Surroundings, axis: int, turns: float) -> float:
-        """From -1 to 1: a random level at each whole turn, and a smooth step between two."""
-        key = key_for(*around.seeds, "jitter", self.seed, axis)
-        whole = math.floor(turns)
-        part = turns - whole
-        first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
-        return first + (second - first) * part * part * (3 - 2 * part)
