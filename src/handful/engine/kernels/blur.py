@@ -56,6 +56,8 @@ def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) 
     Small rows are widened first, once each; a row of the result is then the row of `base` and,
     for each lobe, a sum of four widened rows.
     """
+    if region.empty:
+        return clear_tile(region)
     sizes = [by for by in (reduction_for(lobe.deviation) for lobe in lobes) if by > 1]
     wide_lobes = [lobe for lobe in lobes if reduction_for(lobe.deviation) > 1]
     smalls = [
