@@ -81,6 +81,7 @@ def through(rows: Picture, tables: NDArray[np.float32]) -> None:
             r, g, b, cover = line[x, 0], line[x, 1], line[x, 2], line[x, 3]
             by = divisor(r, g, b, cover)
             less = absent(r, g, b, cover, by)
-            line[x, 0] = max(zero, by * looked_up(red, r / by) - less * red[0])
-            line[x, 1] = max(zero, by * looked_up(green, g / by) - less * green[0])
-            line[x, 2] = max(zero, by * looked_up(blue, b / by) - less * blue[0])
+            share = np.float32(1.0) / by
+            line[x, 0] = max(zero, by * looked_up(red, r * share) - less * red[0])
+            line[x, 1] = max(zero, by * looked_up(green, g * share) - less * green[0])
+            line[x, 2] = max(zero, by * looked_up(blue, b * share) - less * blue[0])

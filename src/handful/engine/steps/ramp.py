@@ -91,7 +91,8 @@ def _recolour(rows: Picture, tables: NDArray[np.float32], amount: np.float32) ->
             r, g, b, cover = line[x, 0], line[x, 1], line[x, 2], line[x, 3]
             by = divisor(r, g, b, cover)
             less = absent(r, g, b, cover, by)
-            light = (weight_r * r + weight_g * g + weight_b * b) / by
+            share = np.float32(1.0) / by
+            light = (weight_r * r + weight_g * g + weight_b * b) * share
             line[x, 0] = kept * r + amount * (by * looked_up(red, light) - less * red[0])
             line[x, 1] = kept * g + amount * (by * looked_up(green, light) - less * green[0])
             line[x, 2] = kept * b + amount * (by * looked_up(blue, light) - less * blue[0])
