@@ -107,96 +107,68 @@ def folded(place: float, low: float, high: float, fold: int) -> float:
 
 
 @compiled
-def _taken(
-    x: float, y: float, table: NDArray[np.int64], packed: NDArray[np.float32]
-) -> tuple[np.float32, np.float32, np.float32, np.float32]:
-    start, left, top, width, height = table[0]
-    zero = np.float32(0.0)
-    u, v = x - 0.5 - left, y - 0.5 - top
-    if not (u > -2.0 and v > -2.0 and u < width + 1.0 and v < height + 1.0):
-        return zero, zero, zero, zero
-    column, row = int(math.floor(u)), int(math.floor(v))
-    s, t = np.float32(u - column), np.float32(v - row)
-    if column >= 0 and row >= 0 and column < width and row < height and s == zero and t == zero:
-        near = packed[start + row * width + column]
-        return near[0], near[1], near[2], near[3]
-    if column >= 1 and row >= 1 and column + 2 < width and row + 2 < height:
-        return _taken_inside(
-            packed.reshape(-1), start + (row - 1) * width + column - 1, width, s, t
-        )
-    half, one, two = np.float32(0.5), np.float32(1.0), np.float32(2.0)
-    a, b, c, d = zero, zero, zero, zero
-    low0 = low1 = low2 = low3 = np.float32(3.0e38)
-    high0 = high1 = high2 = high3 = np.float32(-3.0e38)
-    for j in range(4):
-        line = row + j - 1
-        if j == 0:
-            weight_y = half * (-t + two * t * t - t * t * t)
-        elif j == 1:
-            weight_y = one + half * t * t * (np.float32(3.0) * t - np.float32(5.0))
-        elif j == 2:
-            weight_y = half * t * (one + np.float32(4.0) * t - np.float32(3.0) * t * t)
-        else:
-            weight_y = half * t * t * (t - one)
-        for i in range(4):
-            place = column + i - 1
-            inside = place >= 0 and line >= 0 and place < width and line < height
-            if i == 0:
-                weight = weight_y * half * (-s + two * s * s - s * s * s)
-            elif i == 1:
-                weight = weight_y * (one + half * s * s * (np.float32(3.0) * s - np.float32(5.0)))
-            elif i == 2:
-                weight = weight_y * half * s * (one + np.float32(4.0) * s - np.float32(3.0) * s * s)
-            else:
-                weight = weight_y * half * s * s * (s - one)
-            p, q, r, o = zero, zero, zero, zero
-            if inside:
-                pixel = packed[start + line * width + place]
-                p, q, r, o = pixel[0], pixel[1], pixel[2], pixel[3]
-            a += weight * p
-            b += weight * q
-            c += weight * r
-            d += weight * o
-            if (i == 1 or i == 2) and (j == 1 or j == 2):
-                low0, low1, low2, low3 = min(low0, p), min(low1, q), min(low2, r), min(low3, o)
-                high0, high1 = max(high0, p), max(high1, q)
-                high2, high3 = max(high2, r), max(high3, o)
-    return (
-        min(high0, max(low0, a)),
-        min(high1, max(low1, b)),
-        min(high2, max(low2, c)),
-        min(high3, max(low3, d)),
-    )
+def _take_rows(
+    first: int,
+    last: int,
+    places: NDArray[np.float32],
+    table: NDArray[np.int64],
+    packed: NDArray[np.float32],
+    fold: int,
+    left: int,
+    top: int,
+    right: int,
+    bottom: int,
+    shrinks: bool,
+    result: Picture,
+) -> None:
+    """No px makes a view of an array here: that alone would cost as much as all the rest."""
+    width = places.shape[1]
+    deepest = table.shape[0] - 1
+    least = np.float32(4.0**_EASE)
+    flat, out = packed.reshape(-1), result.reshape(-1)
+    across, down = places[:, :, 0], places[:, :, 1]
+    source_left, source_top = table[0, 1] + 0.5, table[0, 2] + 0.5
+    source_width, source_height = table[0, 3], table[0, 4]
+    inner_right, inner_bottom = float(source_width - 2), float(source_height - 2)
+    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
+    for y in range(first, last):
+        for x in range(width):
+            u, v = float(across[y, x]), float(down[y, x])
+            i = np.uint64(4 * (y * width + x))
+            a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
+            if abs(u) < 1.0e7 and abs(v) < 1.0e7:
+                depth = 0.0
+                if shrinks:
+                    longest = _longest_step(across, down, y, x)
+                    if longest > least:
+                        depth = min(float(deepest), 0.5 * math.log2(longest) - _EASE)
+                if fold > 0:
+                    u, v = folded(u, left, right, fold), folded(v, top, bottom, fold)
+                if depth > 0.0:
+                    a, b, c, d = _taken_between(u, v, depth, table, flat)
+                else:
+                    u, v = u - source_left, v - source_top
+                    if 1.0 <= u < inner_right and 1.0 <= v < inner_bottom:
+                        column, row = int(u), int(v)
+                        corner = (row - 1) * source_width + column - 1
+                        s, t = np.float32(u - column), np.float32(v - row)
+                        a, b, c, d = _taken_inside(flat, corner, source_width, s, t)
+                    elif -2.0 < u < source_width + 1 and -2.0 < v < source_height + 1:
+                        a, b, c, d = _taken_at_edge(flat, source_width, source_height, u, v)
+            out[i], out[i + one], out[i + two], out[i + three] = a, b, c, d
 
 
 @compiled
-def _taken_straight(
-    x: float, y: float, level: int, table: NDArray[np.int64], packed: NDArray[np.float32]
-) -> tuple[np.float32, np.float32, np.float32, np.float32]:
-    """A place of a level straight between its four px; where the picture shrinks that is enough."""
-    start, left, top, width, height = table[level]
-    u, v = x - 0.5 - left, y - 0.5 - top
-    if not (u > -1.0 and v > -1.0 and u < width and v < height):
-        return np.float32(0), np.float32(0), np.float32(0), np.float32(0)
-    column, row = int(math.floor(u)), int(math.floor(v))
-    s, t = np.float32(u - column), np.float32(v - row)
-    w11 = s * t
-    w01, w10 = s - w11, t - w11
-    w00 = np.float32(1.0) - w01 - w10 - w11
-    if column < 0 or row < 0 or column + 1 >= width or row + 1 >= height:
-        w00 = w00 if column >= 0 and row >= 0 else np.float32(0.0)
-        w01 = w01 if column + 1 < width and row >= 0 else np.float32(0.0)
-        w10 = w10 if column >= 0 and row + 1 < height else np.float32(0.0)
-        w11 = w11 if column + 1 < width and row + 1 < height else np.float32(0.0)
-    left_, right_ = max(0, column), min(width - 1, column + 1)
-    top_, bottom_ = start + max(0, row) * width, start + min(height - 1, row + 1) * width
-    p, q = packed[np.uint64(top_ + left_)], packed[np.uint64(top_ + right_)]
-    r, o = packed[np.uint64(bottom_ + left_)], packed[np.uint64(bottom_ + right_)]
-    a = w00 * p[0] + w01 * q[0] + w10 * r[0] + w11 * o[0]
-    b = w00 * p[1] + w01 * q[1] + w10 * r[1] + w11 * o[1]
-    c = w00 * p[2] + w01 * q[2] + w10 * r[2] + w11 * o[2]
-    d = w00 * p[3] + w01 * q[3] + w10 * r[3] + w11 * o[3]
-    return a, b, c, d
+def _longest_step(
+    across: NDArray[np.float32], down: NDArray[np.float32], y: int, x: int
+) -> np.float32:
+    """The square of the longer of the ways to the places of the neighbours beside and below."""
+    beside = x + 1 if x + 1 < across.shape[1] else max(0, x - 1)
+    below = y + 1 if y + 1 < across.shape[0] else max(0, y - 1)
+    u, v = across[y, x], down[y, x]
+    ax, ay = across[y, beside] - u, down[y, beside] - v
+    bx, by = across[below, x] - u, down[below, x] - v
+    return max(ax * ax + ay * ay, bx * bx + by * by)
 
 
 @compiled
@@ -259,58 +231,77 @@ def _channel(
 
 
 @compiled
-def _longest_step(places: NDArray[np.float32], y: int, x: int) -> np.float32:
-    """The square of the longer of the ways to the places of the neighbours beside and below."""
-    beside = x + 1 if x + 1 < places.shape[1] else max(0, x - 1)
-    below = y + 1 if y + 1 < places.shape[0] else max(0, y - 1)
-    here, other, under = places[y, x], places[y, beside], places[below, x]
-    ax, ay = other[0] - here[0], other[1] - here[1]
-    bx, by = under[0] - here[0], under[1] - here[1]
-    return max(ax * ax + ay * ay, bx * bx + by * by)
+def _taken_at_edge(
+    flat: NDArray[np.float32], width: int, height: int, u: float, v: float
+) -> tuple[np.float32, np.float32, np.float32, np.float32]:
+    """The same for a place with neighbours that may be beyond the edge, where there is nothing."""
+    column, row = int(math.floor(u)), int(math.floor(v))
+    across, down = _weights(np.float32(u - column)), _weights(np.float32(v - row))
+    sums = np.zeros(4, np.float32)
+    low, high = np.full(4, np.float32(3.0e38)), np.full(4, np.float32(-3.0e38))
+    for j in range(4):
+        for i in range(4):
+            x, y = column + i - 1, row + j - 1
+            inside = 0 <= x < width and 0 <= y < height
+            is_near = (i == 1 or i == 2) and (j == 1 or j == 2)
+            for c in range(4):
+                value = flat[4 * (y * width + x) + c] if inside else np.float32(0.0)
+                sums[c] += across[i] * down[j] * value
+                if is_near:
+                    low[c], high[c] = min(low[c], value), max(high[c], value)
+    for c in range(4):
+        sums[c] = min(high[c], max(low[c], sums[c]))
+    return sums[0], sums[1], sums[2], sums[3]
 
 
 @compiled
-def _take_rows(
-    first: int,
-    last: int,
-    places: NDArray[np.float32],
-    table: NDArray[np.int64],
-    packed: NDArray[np.float32],
-    fold: int,
-    left: int,
-    top: int,
-    right: int,
-    bottom: int,
-    shrinks: bool,
-    result: Picture,
-) -> None:
-    width = places.shape[1]
-    deepest = table.shape[0] - 1
-    least = np.float32(4.0**_EASE)
-    for y in range(first, last):
-        for x in range(width):
-            u, v = float(places[y, x, 0]), float(places[y, x, 1])
-            line = result[y, x]
-            if not (abs(u) < 1.0e7 and abs(v) < 1.0e7):
-                line[0], line[1], line[2], line[3] = 0.0, 0.0, 0.0, 0.0
-                continue
-            depth = 0.0
-            if shrinks:
-                longest = _longest_step(places, y, x)
-                if longest > least:
-                    depth = min(float(deepest), 0.5 * math.log2(longest) - _EASE)
-            if fold > 0:
-                u, v = folded(u, left, right, fold), folded(v, top, bottom, fold)
-            if depth <= 0.0:
-                line[0], line[1], line[2], line[3] = _taken(u, v, table, packed)
-                continue
-            level = int(depth)
-            by = 1.0 / (1 << level)
-            a, b, c, d = _taken_straight(u * by, v * by, level, table, packed)
-            part = np.float32(depth - level)
-            if part > np.float32(0.02) and level < deepest:
-                by *= 0.5
-                e, f, g, h = _taken_straight(u * by, v * by, level + 1, table, packed)
-                a, b = a + (e - a) * part, b + (f - b) * part
-                c, d = c + (g - c) * part, d + (h - d) * part
-            line[0], line[1], line[2], line[3] = a, b, c, d
+def _taken_between(
+    u: float, v: float, depth: float, table: NDArray[np.int64], flat: NDArray[np.float32]
+) -> tuple[np.float32, np.float32, np.float32, np.float32]:
+    """A place of a picture that shrinks: between the two levels that are nearest to its size."""
+    level = int(depth)
+    by = 1.0 / (1 << level)
+    a, b, c, d = _taken_straight(u * by, v * by, level, table, flat)
+    part = np.float32(depth - level)
+    if part > np.float32(0.02) and level < table.shape[0] - 1:
+        by *= 0.5
+        e, f, g, h = _taken_straight(u * by, v * by, level + 1, table, flat)
+        a, b = a + (e - a) * part, b + (f - b) * part
+        c, d = c + (g - c) * part, d + (h - d) * part
+    return a, b, c, d
+
+
+@compiled
+def _taken_straight(
+    x: float, y: float, level: int, table: NDArray[np.int64], flat: NDArray[np.float32]
+) -> tuple[np.float32, np.float32, np.float32, np.float32]:
+    """A place of a level straight between its four px; where the picture shrinks that is enough."""
+    start, width, height = table[level, 0], table[level, 3], table[level, 4]
+    u, v = x - 0.5 - table[level, 1], y - 0.5 - table[level, 2]
+    if not (-1.0 < u < width and -1.0 < v < height):
+        return np.float32(0), np.float32(0), np.float32(0), np.float32(0)
+    column, row = int(math.floor(u)), int(math.floor(v))
+    s, t = np.float32(u - column), np.float32(v - row)
+    w11 = s * t
+    w01, w10 = s - w11, t - w11
+    w00 = np.float32(1.0) - w01 - w10 - w11
+    zero = np.float32(0.0)
+    if column < 0 or row < 0 or column + 1 >= width or row + 1 >= height:
+        w00 = w00 if column >= 0 and row >= 0 else zero
+        w01 = w01 if column + 1 < width and row >= 0 else zero
+        w10 = w10 if column >= 0 and row + 1 < height else zero
+        w11 = w11 if column + 1 < width and row + 1 < height else zero
+    west, east = max(0, column), min(width - 1, column + 1)
+    north, south = start + max(0, row) * width, start + min(height - 1, row + 1) * width
+    i, j = np.uint64(4 * (north + west)), np.uint64(4 * (north + east))
+    k, m = np.uint64(4 * (south + west)), np.uint64(4 * (south + east))
+    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
+    return (
+        w00 * flat[i] + w01 * flat[j] + w10 * flat[k] + w11 * flat[m],
+        w00 * flat[i + one] + w01 * flat[j + one] + w10 * flat[k + one] + w11 * flat[m + one],
+        w00 * flat[i + two] + w01 * flat[j + two] + w10 * flat[k + two] + w11 * flat[m + two],
+        w00 * flat[i + three]
+        + w01 * flat[j + three]
+        + w10 * flat[k + three]
+        + w11 * flat[m + three],
+    )
