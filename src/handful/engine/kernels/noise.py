@@ -180,11 +180,11 @@ def _spread_rows(
                 )
         for x in range(field.shape[1]):
             cell = (x + left) // step
-            v = weights[(x + left) - cell * step]
+            phase = (x + left) - cell * step
             for c in range(2):
                 field[y, x, c] = (
-                    v[0] * lines[cell - 1, c]
-                    + v[1] * lines[cell, c]
-                    + v[2] * lines[cell + 1, c]
-                    + v[3] * lines[cell + 2, c]
+                    weights[phase, 0] * lines[cell - 1, c]
+                    + weights[phase, 1] * lines[cell, c]
+                    + weights[phase, 2] * lines[cell + 1, c]
+                    + weights[phase, 3] * lines[cell + 2, c]
                 )

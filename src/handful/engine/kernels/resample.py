@@ -261,21 +261,24 @@ def _taken_between(
     """A place of a picture that shrinks: between the two levels that are nearest to its size."""
     level = int(depth)
     by = 1.0 / (1 << level)
-    a, b, c, d = _taken_straight(u * by, v * by, level, table, flat)
+    a, b, c, d = taken_straight(u * by, v * by, level, table, flat)
     part = np.float32(depth - level)
     if part > np.float32(0.02) and level < table.shape[0] - 1:
         by *= 0.5
-        e, f, g, h = _taken_straight(u * by, v * by, level + 1, table, flat)
+        e, f, g, h = taken_straight(u * by, v * by, level + 1, table, flat)
         a, b = a + (e - a) * part, b + (f - b) * part
         c, d = c + (g - c) * part, d + (h - d) * part
     return a, b, c, d
 
 
 @compiled
-def _taken_straight(
+def taken_straight(
     x: float, y: float, level: int, table: NDArray[np.int64], flat: NDArray[np.float32]
 ) -> tuple[np.float32, np.float32, np.float32, np.float32]:
-    """A place of a level straight between its four px; where the picture shrinks that is enough."""
+    """A place of a level straight between its four px, and nothing beyond its edge.
+
+    A row of `table` says where a level begins in `flat`, its left, top, width and height.
+    """
     start, width, height = table[level, 0], table[level, 3], table[level, 4]
     u, v = x - 0.5 - table[level, 1], y - 0.5 - table[level, 2]
     if not (-1.0 < u < width and -1.0 < v < height):

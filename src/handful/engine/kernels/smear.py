@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.resample import taken_straight
 from handful.engine.picture import Picture, Region, Tile, clear_tile, unset
 
 Affine = tuple[float, float, float, float, float, float]
@@ -107,10 +108,11 @@ def _mean_rows(
     result: Picture,
 ) -> None:
     flat = source.reshape(-1)
+    table = np.array([[0, 0, 0, source.shape[1], source.shape[0]]])
     if are_shifts:
         for y in range(first, last):
             _mean_of_shifted(
-                source, flat, maps, weights, left - source_left, y + top - source_top, result[y]
+                table, flat, maps, weights, left - source_left, y + top - source_top, result[y]
             )
         return
     lines = np.empty((4, maps.shape[0]))
@@ -120,7 +122,7 @@ def _mean_rows(
         for begin in range(0, result.shape[1], wide):
             for y in range(block, min(last, block + tall)):
                 _mean_of_mapped(
-                    source, flat, maps, weights, left - source_left, y + top - source_top,
+                    table, flat, maps, weights, left - source_left, y + top - source_top,
                     source_left, source_top, begin, min(result.shape[1], begin + wide), lines, result[y],
                 )  # fmt: skip
 
@@ -131,7 +133,7 @@ _BLOCK = 64
 
 @compiled
 def _mean_of_mapped(
-    source: Picture,
+    table: NDArray[np.int64],
     flat: NDArray[np.float32],
     maps: NDArray[np.float64],
     weights: NDArray[np.float32],
@@ -145,17 +147,16 @@ def _mean_of_mapped(
     line: Picture,
 ) -> None:
     """Part of a row of means, each of places under some maps; `left` and `top` are the row's."""
-    height, width = source.shape[0], source.shape[1]
+    height, width = table[0, 4], table[0, 3]
     right, bottom = float(width - 1), float(height - 1)
     one, four, stride = np.uint64(1), np.uint64(4), np.uint64(4 * width)
     count = maps.shape[0]
     us, vs, across, down = lines[0], lines[1], lines[2], lines[3]
     px, py = left + source_left + 0.5, top + source_top + 0.5
     for k in range(count):
-        m = maps[k]
-        us[k] = m[0] * px + m[1] * py + m[2] - source_left - 0.5
-        vs[k] = m[3] * px + m[4] * py + m[5] - source_top - 0.5
-        across[k], down[k] = m[0], m[3]
+        across[k], down[k] = maps[k, 0], maps[k, 3]
+        us[k] = across[k] * px + maps[k, 1] * py + maps[k, 2] - source_left - 0.5
+        vs[k] = down[k] * px + maps[k, 4] * py + maps[k, 5] - source_top - 0.5
     for x in range(begin, end):
         a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
         for k in range(count):
@@ -177,14 +178,15 @@ def _mean_of_mapped(
                 h = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
                 a, b, c, d = a + e, b + f, c + g, d + h
             elif u > -1.0 and v > -1.0 and u < width and v < height:
-                e, f, g, h = straight_between(source, u, v, weights[k])
-                a, b, c, d = a + e, b + f, c + g, d + h
+                e, f, g, h = taken_straight(u + 0.5, v + 0.5, 0, table, flat)
+                a, b = a + e * weights[k], b + f * weights[k]
+                c, d = c + g * weights[k], d + h * weights[k]
         line[x, 0], line[x, 1], line[x, 2], line[x, 3] = a, b, c, d
 
 
 @compiled
 def _mean_of_shifted(
-    source: Picture,
+    table: NDArray[np.int64],
     flat: NDArray[np.float32],
     maps: NDArray[np.float64],
     weights: NDArray[np.float32],
@@ -193,7 +195,7 @@ def _mean_of_shifted(
     line: Picture,
 ) -> None:
     """A row of means of moved pictures: each has the same four weights for all of the row."""
-    height, width = source.shape[0], source.shape[1]
+    height, width = table[0, 4], table[0, 3]
     line[:] = np.float32(0.0)
     for k in range(maps.shape[0]):
         u, v, weight = left + maps[k, 2], y + maps[k, 5], weights[k]
@@ -207,11 +209,11 @@ def _mean_of_shifted(
         for x in range(begin, end):
             if inner <= x < outer:
                 continue
-            a, b, c, d = straight_between(source, u + x, v, weight)
-            line[x, 0] += a
-            line[x, 1] += b
-            line[x, 2] += c
-            line[x, 3] += d
+            a, b, c, d = taken_straight(u + x + 0.5, v + 0.5, 0, table, flat)
+            line[x, 0] += a * weight
+            line[x, 1] += b * weight
+            line[x, 2] += c * weight
+            line[x, 3] += d * weight
         if outer <= inner:
             continue
         column, row = int(math.floor(u + inner)), int(math.floor(v))
@@ -225,24 +227,3 @@ def _mean_of_shifted(
         out = line[inner:outer].reshape(-1)
         for i in range(count):
             out[i] += w00 * above[i] + w01 * above[i + 4] + w10 * below[i] + w11 * below[i + 4]
-
-
-@compiled
-def straight_between(
-    source: Picture, u: float, v: float, weight: np.float32
-) -> tuple[np.float32, np.float32, np.float32, np.float32]:
-    """A place straight between its four px, times a weight; nothing beyond the edge."""
-    column, row = int(math.floor(u)), int(math.floor(v))
-    s, t = np.float32(u - column), np.float32(v - row)
-    one = np.float32(1.0)
-    a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
-    for j in range(2):
-        for i in range(2):
-            if 0 <= column + i < source.shape[1] and 0 <= row + j < source.shape[0]:
-                share = (s if i else one - s) * (t if j else one - t) * weight
-                pixel = source[row + j, column + i]
-                a += share * pixel[0]
-                b += share * pixel[1]
-                c += share * pixel[2]
-                d += share * pixel[3]
-    return a, b, c, d

@@ -82,11 +82,11 @@ def _narrow_rows(
             start = (cell + small_left) * by - 3 * by // 2 - left
             r, g, b, a = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
             for i in range(max(0, -start), min(4 * by, line.shape[0] - start)):
-                weight, pixel = curve[i], line[start + i]
-                r += weight * pixel[0]
-                g += weight * pixel[1]
-                b += weight * pixel[2]
-                a += weight * pixel[3]
+                weight, x = curve[i], start + i
+                r += weight * line[x, 0]
+                g += weight * line[x, 1]
+                b += weight * line[x, 2]
+                a += weight * line[x, 3]
             row[cell, 0], row[cell, 1], row[cell, 2], row[cell, 3] = r, g, b, a
 
 
@@ -153,12 +153,12 @@ def _widen_rows(
             start = (cell + small_left) * by - left
             for phase in range(max(0, -start), min(by, row.shape[0] - start)):
                 base = cell - (2 if 2 * phase + 1 < by else 1)
-                w = weights[phase]
                 r, g, b, a = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
                 for k in range(4):
-                    r += w[k] * line[base + k, 0]
-                    g += w[k] * line[base + k, 1]
-                    b += w[k] * line[base + k, 2]
-                    a += w[k] * line[base + k, 3]
+                    weight = weights[phase, k]
+                    r += weight * line[base + k, 0]
+                    g += weight * line[base + k, 1]
+                    b += weight * line[base + k, 2]
+                    a += weight * line[base + k, 3]
                 x = start + phase
                 row[x, 0], row[x, 1], row[x, 2], row[x, 3] = r * gr, g * gg, b * gb, a * ga

@@ -82,11 +82,11 @@ def _over(
 ) -> None:
     part = np.float32(amount)
     for y in range(max(first, top), min(last, top + above.shape[0])):
-        for x in range(above.shape[1]):
-            pixel, under = above[y - top, x], below[y, x + left]
-            kept = np.float32(1.0) - pixel[3] * part
+        row, line = above[y - top], below[y, left : left + above.shape[1]]
+        for x in range(row.shape[0]):
+            kept = np.float32(1.0) - row[x, 3] * part
             for c in range(4):
-                under[c] = pixel[c] * part + under[c] * kept
+                line[x, c] = row[x, c] * part + line[x, c] * kept
 
 
 @compiled
@@ -95,11 +95,11 @@ def _plus(
 ) -> None:
     part = np.float32(amount)
     for y in range(max(first, top), min(last, top + above.shape[0])):
-        for x in range(above.shape[1]):
-            pixel, under = above[y - top, x], below[y, x + left]
+        row, line = above[y - top], below[y, left : left + above.shape[1]]
+        for x in range(row.shape[0]):
             for c in range(3):
-                under[c] += pixel[c] * part
-            under[3] = min(np.float32(1.0), under[3] + pixel[3] * part)
+                line[x, c] += row[x, c] * part
+            line[x, 3] = min(np.float32(1.0), line[x, 3] + row[x, 3] * part)
 
 
 @compiled
@@ -116,29 +116,29 @@ def _blend(
     """All other blends: in, out and atop keep shares of both, the rest blend where both cover."""
     part, one, zero = np.float32(amount), np.float32(1.0), np.float32(0.0)
     for y in range(max(first, top), min(last, top + above.shape[0])):
-        for x in range(above.shape[1]):
-            pixel, under = above[y - top, x], below[y, x + left]
-            cover, cover_under = pixel[3] * part, under[3]
+        row, line = above[y - top], below[y, left : left + above.shape[1]]
+        for x in range(row.shape[0]):
+            cover, cover_under = row[x, 3] * part, line[x, 3]
             if blend >= _IN:
                 share = cover_under if blend != _OUT else one - cover_under
                 kept = one - cover if blend == _ATOP else one - part
                 for c in range(4):
-                    under[c] = pixel[c] * part * share + under[c] * kept
+                    line[x, c] = row[x, c] * part * share + line[x, c] * kept
                 continue
-            brightest = max(pixel[0], max(pixel[1], pixel[2])) * part
+            brightest = max(row[x, 0], max(row[x, 1], row[x, 2])) * part
             hides = max(cover, min(one, brightest))
-            brightest_under = max(under[0], max(under[1], under[2]))
+            brightest_under = max(line[x, 0], max(line[x, 1], line[x, 2]))
             holds = max(cover_under, min(one, brightest_under))
             for c in range(3):
-                light, light_under = pixel[c] * part, under[c]
+                light, light_under = row[x, c] * part, line[x, c]
                 if blend == _SCREEN:
-                    under[c] = _screened(light_under, light)
+                    line[x, c] = _screened(light_under, light)
                     continue
                 own = light / hides if hides > zero else zero
                 other = light_under / holds if holds > zero else zero
                 both = hides * holds * _function(blend, other, own)
-                under[c] = light * (one - holds) + light_under * (one - hides) + both
-            under[3] = cover + cover_under - cover * cover_under
+                line[x, c] = light * (one - holds) + light_under * (one - hides) + both
+            line[x, 3] = cover + cover_under - cover * cover_under
 
 
 @compiled

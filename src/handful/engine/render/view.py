@@ -128,12 +128,12 @@ def _show_rows(
         row, line, speckle = picture[y], result[y], noise[y & 7]
         under = behind[y] if behind_is_whole else behind[0]
         for x in range(row.shape[0]):
-            pixel, back = row[x], under[x] if behind_is_whole else under[0]
-            kept = one - pixel[3] if channel == 0 else zero
+            place = x if behind_is_whole else 0
+            kept = one - row[x, 3] if channel == 0 else zero
             spread = speckle[x & 7] + half
             for c in range(3):
-                light = (pixel[offset + c * stride] + kept * lights[back[c]]) * gain
+                light = (row[x, offset + c * stride] + kept * lights[under[place, c]]) * gain
                 light = light if light > zero else zero
                 light = light if light < one else one
-                place = np.uint32(np.sqrt(light) * top + half)
-                line[x, c] = np.uint8(signals[place] + spread)
+                level = signals[np.uint32(np.sqrt(light) * top + half)]
+                line[x, c] = np.uint8(level + spread)

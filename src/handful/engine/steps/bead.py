@@ -147,7 +147,6 @@ def _lay_rows(first: int, last: int, ball: Picture, shares: Places, around: Pict
         for x in range(ball.shape[1]):
             light, inside = shares[y, x, 0], shares[y, x, 1]
             kept = np.float32(1.0) - inside
-            pixel, line = ball[y, x], around[y, x]
             for c in range(3):
-                line[c] = line[c] * kept + pixel[c] * light * inside
-            line[3] = line[3] * kept + pixel[3] * inside
+                around[y, x, c] = around[y, x, c] * kept + ball[y, x, c] * light * inside
+            around[y, x, 3] = around[y, x, 3] * kept + ball[y, x, 3] * inside

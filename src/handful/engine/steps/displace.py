@@ -89,10 +89,11 @@ def _push_rows(
     for y in range(first, last):
         for x in range(places.shape[1]):
             if is_height:
-                a, b = values[y + 1, x], values[y + 1, x + 2]
-                c, d = values[y, x + 1], values[y + 2, x + 1]
-                across = 0.5 * (red * (b[0] - a[0]) + green * (b[1] - a[1]) + blue * (b[2] - a[2]))
-                down = 0.5 * (red * (d[0] - c[0]) + green * (d[1] - c[1]) + blue * (d[2] - c[2]))
+                across, down = 0.0, 0.0
+                for c in range(3):
+                    weight = 0.5 * (red if c == 0 else green if c == 1 else blue)
+                    across += weight * (values[y + 1, x + 2, c] - values[y + 1, x, c])
+                    down += weight * (values[y + 2, x + 1, c] - values[y, x + 1, c])
             else:
                 across, down = values[y + 1, x + 1, 0] - middle, values[y + 1, x + 1, 1] - middle
             across = min(most, max(-most, across * amount))

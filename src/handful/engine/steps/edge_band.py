@@ -80,6 +80,6 @@ def _band_rows(
                 band *= m
             elif side == 2:
                 band *= one - m
-            line = result[y, x]
-            line[0], line[1], line[2] = light[0] * band, light[1] * band, light[2] * band
-            line[3] = band
+            for c in range(3):
+                result[y, x, c] = light[c] * band
+            result[y, x, 3] = band

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.smear import straight_between
+from handful.engine.kernels.resample import taken_straight
 from handful.engine.kinds import At, LayerId, Step, register, setting
 from handful.engine.picture import Picture, Tile, unset
 
@@ -123,11 +123,19 @@ def _way_at(way: Ways, u: np.float32, v: np.float32) -> tuple[np.float32, np.flo
     column, row = np.int32(u), np.int32(v)
     beside, below = min(column + 1, way.shape[1] - 1), min(row + 1, way.shape[0] - 1)
     s, t = u - np.float32(column), v - np.float32(row)
-    a, b, c, d = way[row, column], way[row, beside], way[below, column], way[below, beside]
-    top, bottom = a[0] + (b[0] - a[0]) * s, c[0] + (d[0] - c[0]) * s
-    x = top + (bottom - top) * t
-    top, bottom = a[1] + (b[1] - a[1]) * s, c[1] + (d[1] - c[1]) * s
-    return x, top + (bottom - top) * t
+    w11 = s * t
+    w01, w10 = s - w11, t - w11
+    w00 = np.float32(1.0) - w01 - w10 - w11
+    return (
+        w00 * way[row, column, 0]
+        + w01 * way[row, beside, 0]
+        + w10 * way[below, column, 0]
+        + w11 * way[below, beside, 0],
+        w00 * way[row, column, 1]
+        + w01 * way[row, beside, 1]
+        + w10 * way[below, column, 1]
+        + w11 * way[below, beside, 1],
+    )
 
 
 @compiled
@@ -142,19 +150,20 @@ def _walk_rows(
     result: Picture,
 ) -> None:
     """The mean of a px and of `count` samples ahead of it and as many behind."""
-    half, one = np.float32(0.5), np.float32(1.0)
+    half = np.float32(0.5)
+    flat = source.reshape(-1)
+    table = np.array([[0, 0, 0, source.shape[1], source.shape[0]]])
     mean = np.float32(1.0 / (2 * count + 1))
     for y in range(first, last):
         for x in range(source.shape[1]):
-            here = source[y, x]
-            a, b, c, d = here[0], here[1], here[2], here[3]
+            a, b, c, d = source[y, x, 0], source[y, x, 1], source[y, x, 2], source[y, x, 3]
             for side in range(2):
                 way = ahead if side == 0 else back
                 u, v = np.float32(x), np.float32(y)
                 for _ in range(count):
                     dx, dy = _way_at(way, (u + half) * share - half, (v + half) * share - half)
                     u, v = u + dx, v + dy
-                    e, f, g, h = straight_between(source, float(u), float(v), one)
+                    e, f, g, h = taken_straight(float(u) + 0.5, float(v) + 0.5, 0, table, flat)
                     a, b, c, d = a + e, b + f, c + g, d + h
-            line = result[y, x]
-            line[0], line[1], line[2], line[3] = a * mean, b * mean, c * mean, d * mean
+            result[y, x, 0], result[y, x, 1] = a * mean, b * mean
+            result[y, x, 2], result[y, x, 3] = c * mean, d * mean

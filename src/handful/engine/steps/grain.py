@@ -76,10 +76,9 @@ def _roughen(
             w00, w01 = (np.float32(1) - s) * (np.float32(1) - t), s * (np.float32(1) - t)
             w10, w11 = (np.float32(1) - s) * t, s * t
             even = strength / np.sqrt(w00 * w00 + w01 * w01 + w10 * w10 + w11 * w11)
-            a, b = lines[0, column], lines[0, column + 1]
-            c, d = lines[1, column], lines[1, column + 1]
             for n in range(3):
-                noise = w00 * a[n] + w01 * b[n] + w10 * c[n] + w11 * d[n]
+                above = w00 * lines[0, column, n] + w01 * lines[0, column + 1, n]
+                noise = above + w10 * lines[1, column, n] + w11 * lines[1, column + 1, n]
                 line[x, n] *= max(np.float32(0.0), np.float32(1.0) + even * noise)
 
 

@@ -88,17 +88,15 @@ def _recolour_rows(
     width = before.shape[1]
     for y in range(first, last):
         for x in range(width):
-            own = before[y, x]
-            line = result[y, x]
-            place = nearest[y, x]
-            near = before[place // width, place % width]
-            new = grown[y, x]
-            if own[3] > np.float32(0.5) and new <= own[3]:
-                near = own
-            by = new / near[3] if near[3] > np.float32(1e-6) else np.float32(0.0)
+            new, place = grown[y, x], nearest[y, x]
+            row, column = place // width, place % width
+            if before[y, x, 3] > np.float32(0.5) and new <= before[y, x, 3]:
+                row, column = y, x
+            cover = before[row, column, 3]
+            by = new / cover if cover > np.float32(1e-6) else np.float32(0.0)
             for c in range(3):
-                line[c] = near[c] * by
-            line[3] = new
+                result[y, x, c] = before[row, column, c] * by
+            result[y, x, 3] = new
 
 
 def covered_by(tile: Tile, cover: Matte) -> Tile:
