@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from bench.rows import Row
 from handful.engine import Cache, Recipe, read_recipe, render_frame
 
-BUDGET = 512 * 1024 * 1024
+BUDGET = 1 << 30
 FRAMES = range(1001, 1026)
 
 

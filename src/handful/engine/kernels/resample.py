@@ -74,18 +74,35 @@ def _most_step(places: NDArray[np.float32]) -> float:
     return max(sideways, down)
 
 
+def halved(tile: Tile) -> Tile:
+    """The mean of every four px; the region of the result counts in those larger px.
+
+    The grid is that of the canvas, so that it does not depend on how much was computed.
+    """
+    even = tile.region.aligned(2)
+    region = Region(even.left // 2, even.top // 2, even.right // 2, even.bottom // 2)
+    pixels = np.ascontiguousarray(tile.within(even))
+    size = (region.width, region.height)
+    return Tile(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), region)
+
+
+def doubled(tile: Tile, region: Region) -> Tile:
+    """A halved picture at its size again, by a cubic, on a region; light stays at least nothing."""
+    even = tile.region
+    whole = Region(2 * even.left, 2 * even.top, 2 * even.right, 2 * even.bottom)
+    pixels = cv2.resize(tile.pixels, (whole.width, whole.height), interpolation=cv2.INTER_CUBIC)
+    np.maximum(pixels, 0, out=pixels)
+    return Tile(Tile(pixels, whole).within(region), region)
+
+
 def _pyramid(tile: Tile, levels: int) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
     """The picture and its halves, one after the other; a row of the table says where each lies."""
     table, parts, start = [], [], 0
-    pixels, region = tile.pixels, tile.region
     for level in range(levels):
-        if level:
-            even = region.aligned(2)
-            pixels = np.ascontiguousarray(Tile(pixels, region).within(even))
-            region = Region(even.left // 2, even.top // 2, even.right // 2, even.bottom // 2)
-            pixels = cv2.resize(pixels, (region.width, region.height), interpolation=cv2.INTER_AREA)
+        tile = halved(tile) if level else tile
+        region = tile.region
         table.append([start, region.left, region.top, region.width, region.height])
-        parts.append(np.ascontiguousarray(pixels).reshape(-1, 4))
+        parts.append(np.ascontiguousarray(tile.pixels).reshape(-1, 4))
         start += region.width * region.height
         if region.width < 4 or region.height < 4:
             break

@@ -9,6 +9,7 @@ import numpy as np
 
 from handful.engine.kernels.area import filled
 from handful.engine.kernels.convolve import convolved
+from handful.engine.kernels.resample import doubled, halved
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Matte, Region, Tile
 
@@ -38,13 +39,25 @@ class Defocus(Step):
         radius = self.radius * at.scale
         if radius < _LEAST:
             return tile
-        shape = aperture(round(radius, 4), self.blades, self.roundness / 100, self.turn)
-        region = tile.region.grown(shape.shape[0] // 2).meet(at.wanted)
-        return convolved(tile, shape, region)
+        region = tile.region.grown(math.ceil(radius) + 2).meet(at.wanted)
+        is_wide = radius >= _WIDE
+        shape = aperture(
+            round(radius / 2 if is_wide else radius, 4),
+            self.blades,
+            self.roundness / 100,
+            self.turn,
+        )
+        if not is_wide:
+            return convolved(tile, shape, region)
+        half = halved(tile)
+        return doubled(convolved(half, shape, half.region.grown(shape.shape[0] // 2)), region)
 
 
 _LEAST = 0.3
 """px; a smaller aperture hardly leaves the px it is on."""
+
+_WIDE = 64.0
+"""px from which on it is worked out at half size: its edge is then a hundredth of it softer."""
 
 _POINTS_A_SIDE = 24
 
