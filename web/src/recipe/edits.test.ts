@@ -88,6 +88,23 @@ describe('changes of nodes and layers', () => {
     expect(linkLayer(recipe, 'nobody')[0]).toBe(recipe)
   })
 
+  it('takes a layer out with all that names it', () => {
+    const [linked, id] = linkLayer(recipe, 'bolt')
+    const like = { moves: 'like', setting: { layer: 'bolt', setting: 'width' } } as const
+    const named = changeLayer(changeNode(linked, { layer: id }, { ahead: like }), id, {
+      within: 'bolt',
+      limits: [{ kind: 'matte', layer: 'bolt' }],
+      steps: [{ kind: 'flow', id: 'f', by: 'bolt', limits: [{ kind: 'matte', layer: 'bolt' }] }],
+    })
+    const left = removeLayer(named, 'bolt')
+    expect(only(left)).toMatchObject({
+      ...{ within: null, source: { kind: 'copy', of: '' }, limits: [{ kind: 'matte', layer: '' }] },
+      steps: [{ kind: 'flow', by: '', limits: [{ layer: '' }] }],
+    })
+    expect(only(left).source.ahead).toBeUndefined()
+    expect(named.layers).toHaveLength(2)
+  })
+
   it('puts a copy right after its original, with another seed', () => {
     const seeded = changeNode(recipe, { layer: 'bolt' }, { seed: 7 })
     const [more, id] = duplicateLayer(addLayer(seeded, BOLT)[0], 'bolt')

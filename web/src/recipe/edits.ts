@@ -127,8 +127,35 @@ export function linkLayer(recipe: Recipe, id: string): [Recipe, string] {
   return [{ ...recipe, layers }, copyId]
 }
 
+/** Without a layer; what named it names none, and what belonged to it as a group stands alone. */
 export function removeLayer(recipe: Recipe, id: string): Recipe {
-  return { ...recipe, layers: recipe.layers.filter((layer) => layer.id !== id) }
+  const layers = recipe.layers
+    .filter((layer) => layer.id !== id)
+    .map((layer) => ({
+      ...layer,
+      source: unnamed(layer.source, id),
+      steps: layer.steps.map((step) => withoutLayer(step, id)),
+      ...(layer.limits && { limits: layer.limits.map((limit) => unnamed(limit, id)) }),
+      ...(layer.within === id && { within: null }),
+    }))
+  return { ...recipe, layers, finish: recipe.finish.map((step) => withoutLayer(step, id)) }
+}
+
+function withoutLayer(step: Step, id: string): Step {
+  const limits = step.limits?.map((limit) => unnamed(limit, id))
+  return { ...unnamed(step, id), ...(limits && { limits }) }
+}
+
+/** The settings by which kinds name another layer, and those that are like one of its settings. */
+const NAMES_A_LAYER = ['of', 'by', 'layer']
+
+function unnamed<N extends Node>(node: N, id: string): N {
+  const kept = Object.entries(node).flatMap(([name, value]): [string, Value][] => {
+    if (NAMES_A_LAYER.includes(name) && value === id) return [[name, '']]
+    const isLike = isMove(value) && value.moves === 'like' && value.setting.layer === id
+    return isLike ? [] : [[name, value]]
+  })
+  return Object.fromEntries(kept) as N
 }
 
 /** A value moved by a distance: what is still is set, what moves does so elsewhere. */
