@@ -79,10 +79,12 @@ def _picture() -> np.ndarray:
 def _made(name: str) -> Step:
     """A step with plain settings, as a recipe would give it to the engine."""
     written = {"kind": name, "id": "s"} | _WIDEST.get(name, {})
-    layer = {"id": "other", "name": "other", "source": {"kind": "bolt"}, "steps": [written]}
-    recipe = read_recipe({"version": 1, "name": "bench", "layers": [layer]} if name not in ("flow", "displace") else {
-        "version": 1, "name": "bench", "layers": [layer | {"id": "a"}, {"id": "other", "name": "o", "source": {"kind": "bolt"}}],
-    })  # fmt: skip
+    source = {"kind": "bolt"}
+    layers = [
+        {"id": "layer", "name": "Layer", "source": source, "steps": [written]},
+        {"id": "other", "name": "Other", "source": source},
+    ]
+    recipe = read_recipe({"version": 1, "name": "bench", "layers": layers})
     written_layer = recipe.layers[0]
     frame = float(recipe.canvas.first)
     return Resolver(recipe).step(written_layer.steps[0], written_layer, Take(frame, frame))

@@ -208,6 +208,24 @@ class Editing(OnBench):
             Shot.objects.get().recipe["layers"][1]["source"], {"kind": "copy", "of": "bolt"}
         )
 
+    def test_which_point_a_repeat_takes(self) -> None:
+        """The name of the point that spots stand in for is typed in its value."""
+        page = self.page
+        page.get_by_role("button", name="New layer").click()
+        page.get_by_role("menuitem", name="Repeat").click()
+        page.get_by_role("region", name="Repeat").get_by_label("of", exact=True).select_option(
+            "bolt"
+        )
+        self.value("takes").click()
+        field = page.get_by_label("Name", exact=True)
+        field.fill("start")
+        field.press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="takes: start").wait_for()
+        self.source()
+        repeat = Shot.objects.get().recipe["layers"][1]["source"]
+        self.assertEqual((repeat["of"], repeat["takes"]), ("bolt", "start"))
+
     def test_a_formula_and_its_mistake(self) -> None:
         """A formula that cannot be read is told with its column and not saved; mended, it is."""
         page = self.page

@@ -208,6 +208,22 @@ class Limits(TestCase):
         np.testing.assert_allclose(half[:, :160], all_of_it[:, :160], rtol=1e-6)
         np.testing.assert_allclose(half[:, 160:], plain[:, 160:], rtol=1e-6)
 
+    def test_what_a_limited_step_keeps_out_is_whole(self) -> None:
+        """A step that takes the picture from elsewhere needs what was there before all the same."""
+        box = {"kind": "rectangle", "centre": [300, 90], "width": 20, "height": 40, "feather": 0}
+        plain = _own(small(bolt_layer(boil=0)), "bolt")
+        for step in (
+            {"kind": "tiles", "centre": [40, 30], "width": 40, "height": 40},
+            {"kind": "place", "move": [900, 0]},
+            {"kind": "card", "away": 4000},
+        ):
+            chain = [
+                {"kind": "blur", "id": "b", "deviation": 0},
+                step | {"id": "s", "limits": [box]},
+            ]
+            got = _own(small(bolt_layer(boil=0, steps=chain)), "bolt")
+            np.testing.assert_array_equal(got[:, :280], plain[:, :280])
+
 
 class Time(TestCase):
     def setUp(self) -> None:
@@ -252,6 +268,22 @@ class Time(TestCase):
         """A layer that does not move is drawn once, however many samples there are."""
         still = bolt_layer(boil=0) | {"shutter": {"angle": 360, "samples": 64}}
         self.assertEqual(plan(small(still), 5).key, plan(small(bolt_layer(boil=0)), 5).key)
+
+
+class Fused(TestCase):
+    def test_pointwise_steps_in_a_row_are_one_node(self) -> None:
+        """However many there are, unless a limit parts them."""
+
+        def depth(*steps: dict[str, Any]) -> int:
+            chain = [step | {"id": str(i)} for i, step in enumerate(steps)]
+            node, deep = plan(small(bolt_layer(steps=chain)), 1, 1.0, "bolt"), 0
+            while node.inputs:
+                node, deep = node.inputs[0], deep + 1
+            return deep
+
+        up, hue = {"kind": "exposure"}, {"kind": "hue"}
+        self.assertEqual(depth(up, hue, up, {"kind": "grain"}), depth(up))
+        self.assertGreater(depth(up, up | {"limits": [{"kind": "ellipse"}]}, up), depth(up))
 
 
 class Twice(TestCase):

@@ -123,6 +123,18 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
       </div>
     )
   }
+  if (typeof value === 'string') {
+    const take = (text: string) => onChange(text.trim())
+    return (
+      <TextField
+        label="Name"
+        defaultValue={value}
+        key={value}
+        onBlur={(event) => take(event.target.value)}
+        onKeyDown={(event) => event.key === 'Enter' && take(event.currentTarget.value)}
+      />
+    )
+  }
   const number = value as number
   const [least, most] = rangeOf(setting)
   return (

@@ -24,13 +24,13 @@ _PADS: dict[Edge, str] = {"hold": "edge", "wrap": "wrap", "mirror": "symmetric"}
 _MARGIN = 8
 """px kept beyond the edge, so that every neighbour of a px within it is there."""
 
-_SHRINKS = 1.19
-"""Steps between neighbours, in px, from which on px of the picture would be left out."""
-
 _LEVELS = 6
 
 _EASE = 0.25
-"""Octaves by which the picture may shrink before it is taken from a coarser level: 1.19 times."""
+"""Octaves by which the picture may shrink before it is taken from a coarser level."""
+
+_SHRINKS = 2**_EASE
+"""Steps between neighbours, in px, from which on px of the picture would be left out."""
 
 
 def resampled(
@@ -138,7 +138,7 @@ def _take_rows(
     shrinks: bool,
     result: Picture,
 ) -> None:
-    """No px makes a view of an array here: that alone would cost as much as all the rest."""
+    """A view of an array counts its references, so none is made for a px."""
     width = places.shape[1]
     deepest = table.shape[0] - 1
     least = np.float32(4.0**_EASE)

@@ -65,25 +65,25 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
     """
     if region.empty or tile.region.empty:
         return clear_tile(region)
-    # All but the last pass cover what a later one can reach on its way to the tile.
     fine = min(length, _MANY)
     wanted = min(_MOST_SAMPLES, max(2, math.ceil(fine + (length - fine) / 2)))
     passes = 1 if wanted <= _FEW else 2 if wanted <= _MANY else 3
     taps = math.ceil(wanted ** (1 / passes) - 1e-9)
     count = taps**passes
     spacing = 1.0 / count
+    # All but the last pass cover what a later one can reach on its way to the tile.
     room = tile.region.around(region).grown(min(_MOST_ROOM, math.ceil(length / taps) + 2))
-    for turn_ in range(passes):
-        step = spacing * taps**turn_
+    for number in range(passes):
+        step = spacing * taps**number
         middle = 0.0 if fade else 0.5 * (taps - 1)
         places = [(i - middle) * step for i in range(taps)]
-        if fade and turn_ == 0:
+        if fade and number == 0:
             places = [place + 0.5 * spacing for place in places]
         weights = np.array([math.exp(-fade * place) for place in places])
         weights /= weights.sum()
         maps = np.array([way(place) for place in places], np.float64)
         are_shifts = bool(np.all(maps[:, (0, 1, 3, 4)] == (1, 0, 0, 1)))
-        area = region if turn_ == passes - 1 else room
+        area = region if number == passes - 1 else room
         result = unset(area)
         in_bands(
             _mean_rows, area.height, np.ascontiguousarray(tile.pixels), tile.region.left,
@@ -122,8 +122,7 @@ def _mean_rows(
         for begin in range(0, result.shape[1], wide):
             for y in range(block, min(last, block + tall)):
                 _mean_of_mapped(
-                    table, flat, maps, weights, left - source_left, y + top - source_top,
-                    source_left, source_top, begin, min(result.shape[1], begin + wide), lines, result[y],
+                    table, flat, maps, weights, left, y + top, source_left, source_top, begin, min(result.shape[1], begin + wide), lines, result[y],
                 )  # fmt: skip
 
 
@@ -146,13 +145,13 @@ def _mean_of_mapped(
     lines: NDArray[np.float64],
     line: Picture,
 ) -> None:
-    """Part of a row of means, each of places under some maps; `left` and `top` are the row's."""
+    """Part of a row of means, each of places under some maps; `left` and `top` are the row's on the canvas."""
     height, width = table[0, 4], table[0, 3]
     right, bottom = float(width - 1), float(height - 1)
     one, four, stride = np.uint64(1), np.uint64(4), np.uint64(4 * width)
     count = maps.shape[0]
     us, vs, across, down = lines[0], lines[1], lines[2], lines[3]
-    px, py = left + source_left + 0.5, top + source_top + 0.5
+    px, py = left + 0.5, top + 0.5
     for k in range(count):
         across[k], down[k] = maps[k, 0], maps[k, 3]
         us[k] = across[k] * px + maps[k, 1] * py + maps[k, 2] - source_left - 0.5

@@ -16,7 +16,7 @@ from handful.engine.kinds import At, Kind, Pointwise, Step, Timed, changed
 from handful.engine.mix import Part, averaged, joined, limited, mixed, with_cover
 from handful.engine.picture import Region, Tile, clear_tile
 from handful.engine.recipe.document import Layer, LimitNode, Recipe, StepNode, spans
-from handful.engine.recipe.references import with_own
+from handful.engine.recipe.references import kind_of, with_own
 from handful.engine.render.edition import edition
 from handful.engine.render.resolve import FINISH, Resolver, Take
 from handful.engine.sources.copy import Copy
@@ -141,7 +141,10 @@ class _Planner:
         at = self._at(wanted, layer, take, written.id)
         if isinstance(step, Timed):
             return self._timed(step, at, layer, take, chain, wanted)
-        needed = self._bounded(step.needs(wanted, at), wanted)
+        needed = step.needs(wanted, at)
+        if written.limits:
+            needed = needed.around(wanted)  # where it is kept out, what was before shows
+        needed = self._bounded(needed, wanted)
         before = self._stepped(layer, take, chain[:-1], needed)
         others = self._others(step, take, needed)
         after = _node(
@@ -155,9 +158,9 @@ class _Planner:
         """The unlimited pointwise steps at the end of a chain, which pass over the px together."""
         run: list[tuple[Pointwise, At]] = []
         for written in reversed(chain):
-            step = self.resolved.step(written, layer, take)
-            if written.limits or not isinstance(step, Pointwise):
+            if written.limits or not issubclass(kind_of(written), Pointwise):
                 break
+            step: Any = self.resolved.step(written, layer, take)
             run.insert(0, (step, self._at(wanted, layer, take, written.id)))
         return tuple(run)
 

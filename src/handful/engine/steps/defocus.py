@@ -57,7 +57,7 @@ _LEAST = 0.3
 """px; a smaller aperture hardly leaves the px it is on."""
 
 _WIDE = 64.0
-"""px from which on it is worked out at half size: its edge is then a hundredth of it softer."""
+"""px from which on it is worked out at half size, which softens its edge by about a px."""
 
 _POINTS_A_SIDE = 24
 
