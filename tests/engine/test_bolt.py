@@ -22,7 +22,7 @@ def _bolt(**settings: object) -> Bolt:
     plain = {
         known.name: known.default for known in Bolt.settings
     } | {"start": Point(300, 100), "end": Point(1500, 900), "boil": 0.0,
-         "core": (1, 1, 1), "edge": (0.4, 0.6, 1)}  # fmt: skip
+         "core": (1, 1, 1), "edge": (0.4, 0.6, 1), "path": None, "sway": None, "clock": 0.0}  # fmt: skip
     return Bolt(**(plain | settings))
 
 

@@ -89,8 +89,12 @@ class EveryKind(TestCase):
             yield layer.id, known.model_copy(update={"layers": layers})
 
     def test_half_size_matches_full_size_reduced(self) -> None:
-        """OpenCV's area average of the full picture; 40 dB PSNR over what an 8-bit display shows."""
-        for name, recipe in self._alone():
+        """OpenCV's area average of the full picture; 40 dB PSNR over what an 8-bit display shows.
+
+        Cover is as drawn: cover from light is made from the px of each size.
+        """
+        for name, made in self._alone():
+            recipe = made.model_copy(update={"cover": "as drawn"})
             with self.subTest(kind=name):
                 full, half = render_frame(recipe, 1003), render_frame(recipe, 1003, 0.5)
                 wanted = cv2.resize(full, half.shape[1::-1], interpolation=cv2.INTER_AREA)
@@ -161,17 +165,31 @@ class Keys(TestCase):
 
     def test_every_setting_counts(self) -> None:
         """No setting of a bolt is left out of its key, nor the recipe's seed or the layer's id."""
-        keys = {plan(small(bolt_layer()), 1).key}
+        named = {"sways": [{"name": "other"}], "paths": [{"name": "other"}]}
+
+        def key(layer: dict, **more: int) -> str:
+            return plan(small(layer, bolt_layer("matte"), **named, **more), 1).key
+
+        struck = {"strokes": 3, "clock": 0.1}
+        keys = {key(bolt_layer(**struck))}
         for setting in sources()["bolt"].settings:
             other: object = {
-                "point": [77, 88], "colour": "#123456", "choice": setting.choices[-1:] and "free",
+                "point": [77, 88], "colour": "#123456", "choice": setting.choices[-1:] and
+                setting.choices[-1], "layer": "matte", "named": "other",
             }.get(setting.type)  # fmt: skip
             if other is None:
                 other = setting.least if setting.least != setting.default else setting.most
-            keys.add(plan(small(bolt_layer(**{setting.name: other})), 1).key)
-        keys.add(plan(small(bolt_layer(), seed=1), 1).key)
-        keys.add(plan(small(bolt_layer("other")), 1).key)
+            keys.add(key(bolt_layer(**struck | {setting.name: other})))
+        keys.add(key(bolt_layer(**struck), seed=1))
+        keys.add(key(bolt_layer("other", **struck)))
         self.assertEqual(len(keys), 3 + len(sources()["bolt"].settings))
+
+    def test_what_cannot_matter_is_set_aside(self) -> None:
+        """A bolt that burns without strokes is not drawn again as their clock runs on."""
+        still = {"boil": 0, "strokes": 0}
+        self.assertEqual(
+            plan(small(bolt_layer(**still)), 1).key, plan(small(bolt_layer(**still)), 9).key
+        )
 
     def test_budget(self) -> None:
         """The cache never holds more bytes than it may, and a hopeless tile is not kept."""

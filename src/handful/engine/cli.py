@@ -6,6 +6,7 @@ import argparse
 import json
 import re
 import sys
+from collections.abc import Iterator
 from itertools import cycle
 from pathlib import Path
 from typing import Any
@@ -194,7 +195,7 @@ def everything_once() -> Recipe:
     layers: list[dict[str, Any]] = [
         {"id": "other", "name": "Other", "on": False, **bolt},
         {"id": "all", "name": "All limits", **bolt, "limits": [_filled(kind) for kind in limits().values()]},
-        *({"id": f"source {name}", "name": name, "source": _filled(kind)} for name, kind in sources().items()),
+        *({"id": f"source {i}", "name": "Source", "source": each} for i, each in enumerate(_all_sources())),
         *({"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]} for step in chain),
     ]  # fmt: skip
     for layer, blend in zip(layers, cycle(("normal", "add", "screen")), strict=False):
@@ -203,13 +204,26 @@ def everything_once() -> Recipe:
     return read_recipe(
         {"version": 1, "name": "Everything", "canvas": canvas, "cover": "from light"}
         | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": layers}
+        | {"elements": [{"name": "other", "recipe": {"version": 1, "name": "Other"}}]}
     )
+
+
+def _all_sources() -> Iterator[dict[str, Any]]:
+    """Every source as it comes, and with every choice that it has."""
+    for kind in sources().values():
+        yield _filled(kind)
+        for setting in kind.settings:
+            for choice in setting.choices:
+                if choice != setting.default:
+                    yield _filled(kind) | {setting.name: choice}
 
 
 def _filled(kind: type[Kind]) -> dict[str, Any]:
     """A kind with its defaults, where what it names is called "other"."""
     named = {
-        setting.name: "other" for setting in kind.settings if setting.type in ("layer", "named")
+        setting.name: "other"
+        for setting in kind.settings
+        if setting.type in ("layer", "named", "element")
     }
     return {"kind": kind.name, **named}
 

@@ -12,12 +12,16 @@ from __future__ import annotations
 
 import math
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.hash import Word, boiling_normal, philox, uniform
+from handful.engine.kernels.curve import Points
+from handful.engine.kernels.hash import Key, Word, boiling_normal, philox, uniform
+from handful.engine.kernels.line import Segments
+from handful.engine.kernels.strokes import Stroke
 
 MOST_LEVELS = 13
 """8192 pieces in one channel at the most."""
@@ -31,6 +35,9 @@ _SWAY = 0.12
 """Deviation in radians by which a branch swings while it boils."""
 
 _MOST_TILT = 1.1
+_TIP_WIDTH = 0.35
+_BRANCH_TIME = 0.35
+"""Of the time that the channel needs beyond a branch, what that branch needs to grow."""
 
 
 @lru_cache(maxsize=256)
@@ -89,65 +96,118 @@ def grow_channel(
     return points
 
 
-@compiled
+def levels_for(length: float, finest: float) -> float:
+    """How often a channel of a length is split until its pieces are `finest` long; fractional."""
+    return min(float(MOST_LEVELS), max(1.0, math.log2(max(length, 1.0) / finest)))
+
+
+class Growth(NamedTuple):
+    """How a tree grows from its trunk; angles in radians, reaches and losses as shares.
+
+    `branches` leave a channel, forwards at about `angle`, each about `reach` of its length, as
+    wide as `branch_width` of it; its light is `branch_light` of it and goes down by `dying`
+    towards its tip. They branch again `forks` times. `uneven` is how much light varies on the way.
+    """
+
+    finest: float
+    tilt: float
+    phase: float
+    branches: int
+    forks: int
+    reach: float
+    angle: float
+    branch_width: float
+    branch_light: float
+    dying: float
+    uneven: float
+
+
 def grow_tree(
+    key: Key, trunk: Points, length: float, widths: tuple[float, float], how: Growth, stroke: Stroke
+) -> Segments:
+    """A channel through the vertices of `trunk` and its branches, as segments, the trunk's first.
+
+    `length` is the trunk's without its bends, `widths` those at its two ends. Branches leave as
+    Reed and Wyvill (1994) describe: forwards at an angle, shorter, thinner and dimmer. `stroke`
+    says how far along the trunk the discharge has come, and how bright its parts are.
+    """
+    return _tree(
+        *key, trunk, length, *widths, how.finest, how.tilt, how.phase, how.branches, how.forks,
+        np.array([how.reach, how.angle, how.branch_width, how.branch_light, how.dying]),
+        how.uneven, *stroke,
+    )  # fmt: skip
+
+
+@compiled
+def _tree(
     k0: Word,
     k1: Word,
-    ends: NDArray[np.float64],
+    trunk: Points,
+    trunk_length: float,
+    start_width: float,
+    end_width: float,
     finest: float,
     tilt: float,
     phase: float,
-    widths: NDArray[np.float64],
     branches: int,
-    branch_reach: float,
-    branch_angle: float,
     forks: int,
+    branch: NDArray[np.float64],
     uneven: float,
-) -> NDArray[np.float64]:
-    """A channel and its branches as segments `(N, 8)`, the main channel's first.
-
-    A row is x, y, width, light at one end, then at the other. `ends` is start x, y, end x, y;
-    `widths` those of the main channel at its ends; `branch_reach` a share of the length of the
-    channel that is left; angles are radians. Branches leave as Reed and Wyvill (1994) describe:
-    forwards at an angle, shorter, thinner and dimmer, and branch again `forks` times.
-    """
-    waiting = np.empty((_MOST_WAITING, 8))
+    grown: float,
+    channel_light: float,
+    branches_light: float,
+) -> Segments:
+    branch_reach, branch_angle, branch_width = branch[0], branch[1], branch[2]
+    branch_light, dying = branch[3], branch[4]
+    waiting = np.empty((_MOST_WAITING, 9))
     keys = np.empty((_MOST_WAITING, 2), np.uint64)
     counts = np.empty((_MOST_WAITING, 2), np.int64)
-    waiting[0, :4] = ends
-    waiting[0, 4], waiting[0, 5], waiting[0, 6], waiting[0, 7] = widths[0], widths[1], 1.0, 1.0
+    waiting[0, 4], waiting[0, 5], waiting[0, 6], waiting[0, 7] = start_width, end_width, 1.0, 1.0
+    waiting[0, 8] = grown
     keys[0, 0], keys[0, 1] = np.uint64(k0), np.uint64(k1)
     counts[0, 0], counts[0, 1] = branches, forks
     left = 1
+    is_trunk = True
     segments = np.empty((1024, 8))
     used = 0
     while left > 0:
         left -= 1
         ax, ay, bx, by = waiting[left, 0], waiting[left, 1], waiting[left, 2], waiting[left, 3]
-        wide, thin, bright, dim = (
+        wide, thin, bright, dim, come = (
             waiting[left, 4],
             waiting[left, 5],
             waiting[left, 6],
             waiting[left, 7],
+            waiting[left, 8],
         )
         own0, own1 = keys[left, 0], keys[left, 1]
         count, again = counts[left, 0], counts[left, 1]
-        length = math.hypot(bx - ax, by - ay)
-        levels = min(float(MOST_LEVELS), max(1.0, math.log2(max(length, 1.0) / finest)))
-        points = grow_channel(own0, own1, ax, ay, bx, by, levels, tilt, phase)
+        if is_trunk:
+            length, points, shown = trunk_length, trunk, channel_light
+        else:
+            length = math.hypot(bx - ax, by - ay)
+            levels = min(float(MOST_LEVELS), max(1.0, math.log2(max(length, 1.0) / finest)))
+            points = grow_channel(own0, own1, ax, ay, bx, by, levels, tilt, phase)
+            shown = branches_light
+        is_trunk = False
         pieces = points.shape[0] - 1
         light = _light_along(own0, own1, pieces, length, bright, dim, uneven, phase)
         if used + pieces > segments.shape[0]:
             larger = np.empty((2 * (used + pieces), 8))
             larger[:used] = segments[:used]
             segments = larger
-        for i in range(pieces):
-            row = segments[used + i]
-            row[0], row[1], row[3] = points[i, 0], points[i, 1], light[i]
-            row[4], row[5], row[7] = points[i + 1, 0], points[i + 1, 1], light[i + 1]
+        for i in range(min(pieces, int(math.ceil(come * pieces)))):
+            part = min(1.0, come * pieces - i)
+            row = segments[used]
+            row[0], row[1], row[3] = points[i, 0], points[i, 1], shown * light[i]
+            row[4] = points[i, 0] + part * (points[i + 1, 0] - points[i, 0])
+            row[5] = points[i, 1] + part * (points[i + 1, 1] - points[i, 1])
+            row[7] = shown * light[i + 1]
             row[2] = wide + (thin - wide) * i / pieces
-            row[6] = wide + (thin - wide) * (i + 1) / pieces
-        used += pieces
+            row[6] = wide + (thin - wide) * (i + part) / pieces
+            if part == 1.0:
+                row[4], row[5] = points[i + 1, 0], points[i + 1, 1]
+            used += 1
         if pieces < _LEAST_PIECES:
             continue
         for i in range(count):
@@ -162,17 +222,19 @@ def grow_tree(
             heading += _SWAY * boiling_normal(a, b, 0, _ASTRAY, 0.35 * phase)
             share = 0.3 + 0.9 * uniform(a, b, 3, _BRANCH) ** 1.5
             reach = length * branch_reach * share * (1.1 - 0.6 * place)
-            if reach < 2 * finest or left >= _MOST_WAITING:
+            came = min(1.0, (come - place) / (_BRANCH_TIME * (1.0 - place)))
+            if reach < 2 * finest or left >= _MOST_WAITING or came <= 0.0:
                 continue
             strength = uniform(a, b, 4, _BRANCH)
-            width = (wide + (thin - wide) * at / pieces) * (0.45 + 0.2 * strength)
-            shine = light[at] * (0.5 + 0.25 * strength)
+            width = (wide + (thin - wide) * at / pieces) * branch_width * (0.8 + 0.4 * strength)
+            shine = light[at] * branch_light * (0.8 + 0.4 * strength)
             x, y = points[at, 0], points[at, 1]
             waiting[left, 0], waiting[left, 1] = x, y
             waiting[left, 2] = x + reach * math.cos(heading)
             waiting[left, 3] = y + reach * math.sin(heading)
-            waiting[left, 4], waiting[left, 5] = width, 0.35 * width
-            waiting[left, 6], waiting[left, 7] = shine, 0.12 * shine
+            waiting[left, 4], waiting[left, 5] = width, _TIP_WIDTH * width
+            waiting[left, 6], waiting[left, 7] = shine, (1.0 - dying) * shine
+            waiting[left, 8] = came
             keys[left, 0], keys[left, 1] = a, b
             counts[left, 0] = max(1, count // 2) if again > 0 else 0
             counts[left, 1] = again - 1

@@ -15,6 +15,9 @@ from numpy.typing import NDArray
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.picture import Matte, Picture
 
+Segments = NDArray[np.float64]
+"""`(N, 8)`: x, y, width, light at one end of each piece, then at the other."""
+
 RADIUS_FOR_WIDTH = 0.5 / math.sqrt(1.0 - 0.5 ** (1.0 / 3.0))
 """Radius R of the bump whose full width at half its height is 1."""
 
@@ -23,8 +26,10 @@ LEAST_RADIUS = 2.1
 
 
 @compiled
-def _splat_rows(first: int, last: int, segments: NDArray[np.float32], plane: Matte) -> None:
-    width = plane.shape[1]
+def _splat_rows(
+    first: int, last: int, segments: NDArray[np.float32], width: int, flat: NDArray[np.float32]
+) -> None:
+    zero, half, one = np.float32(0.0), np.float32(0.5), np.float32(1.0)
     for i in range(segments.shape[0]):
         ax, ay, ar, al = segments[i, 0], segments[i, 1], segments[i, 2], segments[i, 3]
         bx, by, br, bl = segments[i, 4], segments[i, 5], segments[i, 6], segments[i, 7]
@@ -37,19 +42,20 @@ def _splat_rows(first: int, last: int, segments: NDArray[np.float32], plane: Mat
         right = min(width, int(math.ceil(max(ax, bx) + reach)) + 1)
         dx, dy = bx - ax, by - ay
         squared = dx * dx + dy * dy
-        inverse = np.float32(1.0) / squared if squared > 0 else np.float32(0.0)
+        inverse = one / squared if squared > 0 else zero
+        wider, brighter = br - ar, bl - al
         for y in range(top, bottom):
-            py = np.float32(y) + np.float32(0.5) - ay
+            py = np.float32(y) + half - ay
+            row = np.uint64(y) * np.uint64(width)
             for x in range(left, right):
-                px = np.float32(x) + np.float32(0.5) - ax
-                t = min(np.float32(1.0), max(np.float32(0.0), (px * dx + py * dy) * inverse))
+                px = np.float32(x) + half - ax
+                t = min(one, max(zero, (px * dx + py * dy) * inverse))
                 ox, oy = px - t * dx, py - t * dy
-                radius = ar + t * (br - ar)
-                fall = np.float32(1.0) - (ox * ox + oy * oy) / (radius * radius)
-                if fall > 0:
-                    light = (al + t * (bl - al)) * fall * fall * fall
-                    if light > plane[y, x]:
-                        plane[y, x] = light
+                radius = ar + t * wider
+                fall = max(zero, one - (ox * ox + oy * oy) / (radius * radius))
+                light = (al + t * brighter) * fall * fall * fall
+                place = row + np.uint64(x)
+                flat[place] = max(flat[place], light)
 
 
 def splat_lines(segments: NDArray[np.float32], plane: Matte) -> None:
@@ -58,15 +64,15 @@ def splat_lines(segments: NDArray[np.float32], plane: Matte) -> None:
     A row is x, y, radius, light at one end, then at the other, in px of the plane with centres
     at .5. Because the brighter wins, joints and forks show neither beads nor gaps.
     """
-    in_bands(_splat_rows, plane.shape[0], segments, plane)
+    in_bands(_splat_rows, plane.shape[0], segments, plane.shape[1], plane.reshape(-1))
 
 
 @compiled
 def merged_lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
     """Segments `(N, 8)` with runs of pieces too short to be told apart at their radius made one.
 
-    Pieces of one channel follow each other, each beginning where the last ends. A bend within a
-    quarter of the radius does not show in the bump, and each px would be drawn many times.
+    Pieces of one channel follow each other, each beginning where the last ends. A bend within
+    half the radius does not show in the bump, and each px would be drawn many times.
     """
     merged = np.empty_like(segments)
     used = 0
@@ -76,7 +82,7 @@ def merged_lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
             last = merged[used - 1]
             follows = last[4] == row[0] and last[5] == row[1]
             length = math.hypot(row[4] - last[0], row[5] - last[1])
-            if follows and length < 0.25 * min(last[2], row[6]):
+            if follows and length < 0.5 * min(last[2], row[6]):
                 last[4:] = row[4:]
                 continue
         merged[used] = row
@@ -102,7 +108,9 @@ def _light_rows(
     first: int,
     last: int,
     core: Matte,
+    wide: Matte,
     edge: Matte,
+    finer: int,
     hot: NDArray[np.float32],
     dim: NDArray[np.float32],
     around: NDArray[np.float32],
@@ -110,31 +118,52 @@ def _light_rows(
 ) -> None:
     half = np.float32(_HALF_HOT)
     hottest = np.float32((0.5 + _HALF_HOT) / 0.5)
-    one = np.float32(1.0)
+    zero, one = np.float32(0.0), np.float32(1.0)
+    parts = finer * finer
+    share = one / np.float32(parts)
+    has_wide = wide.shape[0] > 0
+    hot_red, hot_green, hot_blue = hot[0] - dim[0], hot[1] - dim[1], hot[2] - dim[2]
     for y in range(first, last):
         for x in range(picture.shape[1]):
-            inner, outer = core[y, x], edge[y, x]
-            heat = min(one, inner / (inner + half) * hottest)
-            for c in range(3):
-                colour = dim[c] + (hot[c] - dim[c]) * heat
-                picture[y, x, c] = inner * colour + outer * around[c]
-            picture[y, x, 3] = min(one, inner)
+            outer = edge[y, x]
+            light, heated, cover = zero, zero, zero
+            for part in range(parts):
+                row = np.uint64(finer * y + part // finer)
+                inner = core[row, np.uint64(finer * x + part % finer)]
+                if has_wide:
+                    inner = max(inner, wide[y, x])
+                if inner == zero:
+                    continue
+                light += inner
+                heated += inner * min(one, inner / (inner + half) * hottest)
+                cover += min(one, inner)
+            light, heated, cover = light * share, heated * share, cover * share
+            picture[y, x, 0] = light * dim[0] + heated * hot_red + outer * around[0]
+            picture[y, x, 1] = light * dim[1] + heated * hot_green + outer * around[1]
+            picture[y, x, 2] = light * dim[2] + heated * hot_blue + outer * around[2]
+            picture[y, x, 3] = cover
 
 
 def light_lines(
     core: Matte,
+    wide: Matte | None,
     edge: Matte,
+    finer: int,
     hot: NDArray[np.float32],
     dim: NDArray[np.float32],
     around: NDArray[np.float32],
     picture: Picture,
 ) -> None:
-    """Fill a picture from two planes of lines; cover is the core's.
+    """Fill a picture `(H, W, 4)` from planes of light; cover is the core's.
 
-    Lights are RGB `(3,)`: the core is `hot` at full light and turns to `dim` as it fades, as what
-    glows does; the edge is `around`.
+    `core` is `finer` times finer and averaged here, as its colour does not go with its light;
+    `wide` is what of the core was drawn in the picture's own px, if anything. Lights are RGB
+    `(3,)`: the core is `hot` at full light and turns to `dim` as it fades, as what glows does; the
+    edge is `around`.
     """
-    in_bands(_light_rows, picture.shape[0], core, edge, hot, dim, around, picture)
+    if wide is None:
+        wide = np.zeros((0, 0), np.float32)
+    in_bands(_light_rows, picture.shape[0], core, wide, edge, finer, hot, dim, around, picture)
 
 
 def averaged(lines: NDArray[np.float64], finer: int) -> NDArray[np.float64]:

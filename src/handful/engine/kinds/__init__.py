@@ -14,11 +14,19 @@ from handful.engine.kinds.declaration import (
     changed,
 )
 from handful.engine.kinds.registry import limits, register, sources, steps
-from handful.engine.kinds.setting import LayerId, OwnSettings, Setting, SettingName, setting
+from handful.engine.kinds.setting import (
+    ElementName,
+    LayerId,
+    OwnSettings,
+    Setting,
+    SettingName,
+    setting,
+)
 
 __all__ = [
     "At",
     "Changer",
+    "ElementName",
     "Kind",
     "LayerId",
     "Limit",

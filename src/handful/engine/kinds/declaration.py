@@ -6,7 +6,7 @@ import dataclasses
 import math
 import string
 from collections.abc import Callable
-from typing import Any, ClassVar, Literal, NamedTuple, dataclass_transform, get_type_hints
+from typing import Any, ClassVar, Literal, NamedTuple, Self, dataclass_transform, get_type_hints
 
 import numpy as np
 
@@ -33,6 +33,10 @@ class At(NamedTuple):
     def key(self, purpose: str, *more: object) -> Key:
         """The key for random numbers of this layer for a purpose."""
         return key_for(*self.seeds, purpose, *more)
+
+    def shared_key(self, purpose: str, *more: object) -> Key:
+        """The key for random numbers that all layers of the recipe share."""
+        return key_for(self.seeds[0], purpose, *more)
 
 
 @dataclass_transform(kw_only_default=True, frozen_default=True, field_specifiers=(setting,))
@@ -73,9 +77,16 @@ class Piece(Kind):
 class Source(Kind):
     """What a layer is made from."""
 
-    def draw(self, at: At) -> Tile:
-        """The source's picture, on any region that holds all of it that lies in `at.wanted`."""
+    def draw(self, at: At, *others: Tile) -> Tile:
+        """The source's picture, on any region that holds all of it that lies in `at.wanted`.
+
+        `others` are the pictures of the layers that its settings name, in that order, on the canvas.
+        """
         raise NotImplementedError
+
+    def settled(self) -> Self:
+        """The same, with what cannot matter set aside, so that it need not be drawn again."""
+        return self
 
 
 class Step(Kind):

@@ -19,12 +19,16 @@ SettingType = Literal[
     "pieces",
     "layer",
     "named",
+    "element",
     "text",
     "own",
 ]
 
 LayerId = NewType("LayerId", str)
 """The id of another layer whose picture is handed to the kind; empty for none."""
+
+ElementName = NewType("ElementName", str)
+"""The name of an element of the recipe; empty for none."""
 
 SettingName = NewType("SettingName", str)
 """The name of a setting of another layer's source; empty for none."""
@@ -86,6 +90,7 @@ _PLAIN: dict[Any, SettingType] = {
     Point: "point",
     Colour: "colour",
     LayerId: "layer",
+    ElementName: "element",
     SettingName: "text",
     OwnSettings: "own",
 }

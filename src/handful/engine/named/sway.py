@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.hash import Key
-from handful.engine.kernels.noise import MOST_PUSH, field_on
+from handful.engine.kernels.noise import MOST_PUSH, field_on, octaves
 from handful.engine.kinds import Kind, Piece, setting
 from handful.engine.picture import Region
 from handful.engine.values import Point
@@ -68,36 +68,88 @@ class Sway(Kind):
         """The longest push along one axis, in px."""
         return self.amount * MOST_PUSH
 
+    def pushes(self, places: NDArray[np.float64], key: Key) -> NDArray[np.float64]:
+        """Pushes `(N, 2)` at places `(N, 2)`, both in px of the full-size canvas."""
+        return _pushes(
+            np.ascontiguousarray(places), self.size, self._octaves(), self.turbulence / 100,
+            *self.drift, self.boil, *key, *self._strengths(1.0), self._pins(1.0),
+        )  # fmt: skip
+
     def offsets(self, region: Region, scale: float, key: Key) -> Offsets:
         """Pushes `(H, W, 2)`, x then y, in px of the scaled canvas, at the px of a region."""
-        count = 1 if self.turbulence == 0 else 3
         field = field_on(
             region.left,
             region.top,
             region.width,
             region.height,
             self.size * scale,
-            count,
+            self._octaves(),
             self.turbulence / 100,
             (self.drift.x * scale, self.drift.y * scale),
             self.boil,
             key,
         )
-        pins = np.array([(p.at.x, p.at.y, p.distance) for p in self.pins], np.float64) * scale
-        amount = self.amount * scale
-        across = 0.0 if self.along == "down" else amount
-        down = 0.0 if self.along == "across" else amount
         in_bands(
             _strengthen,
             region.height,
             region.left,
             region.top,
-            across,
-            down,
-            pins.reshape(-1, 3),
+            *self._strengths(scale),
+            self._pins(scale),
             field,
         )
         return field
+
+    def _octaves(self) -> int:
+        return 1 if self.turbulence == 0 else 3
+
+    def _strengths(self, scale: float) -> tuple[float, float]:
+        amount = self.amount * scale
+        return (
+            0.0 if self.along == "down" else amount,
+            0.0 if self.along == "across" else amount,
+        )
+
+    def _pins(self, scale: float) -> NDArray[np.float64]:
+        """`(N, 3)`: x, y and distance of each."""
+        pins = np.array([(p.at.x, p.at.y, p.distance) for p in self.pins], np.float64) * scale
+        return pins.reshape(-1, 3)
+
+
+@compiled
+def _free(x: float, y: float, pins: NDArray[np.float64]) -> float:
+    """How freely a place moves, from 0 at a pin to 1."""
+    free = 1.0
+    for i in range(pins.shape[0]):
+        part = min(1.0, math.hypot(x - pins[i, 0], y - pins[i, 1]) / pins[i, 2])
+        free *= part * part * (3.0 - 2.0 * part)
+    return free
+
+
+@compiled
+def _pushes(
+    places: NDArray[np.float64],
+    size: float,
+    count: int,
+    gain: float,
+    drift_x: float,
+    drift_y: float,
+    boil: float,
+    k0: int,
+    k1: int,
+    across: float,
+    down: float,
+    pins: NDArray[np.float64],
+) -> NDArray[np.float64]:
+    pushes = np.empty(places.shape)
+    for i in range(places.shape[0]):
+        x, y = places[i, 0], places[i, 1]
+        first, second = octaves(
+            (x - drift_x) / size, (y - drift_y) / size, boil, k0, k1, count, gain
+        )
+        free = _free(x, y, pins)
+        pushes[i, 0], pushes[i, 1] = first * across * free, second * down * free
+    return pushes
 
 
 @compiled
@@ -113,10 +165,6 @@ def _strengthen(
 ) -> None:
     for y in range(first, last):
         for x in range(field.shape[1]):
-            free = 1.0
-            for i in range(pins.shape[0]):
-                away = math.hypot(x + left + 0.5 - pins[i, 0], y + top + 0.5 - pins[i, 1])
-                part = min(1.0, away / pins[i, 2])
-                free *= part * part * (3.0 - 2.0 * part)
+            free = _free(x + left + 0.5, y + top + 0.5, pins)
             field[y, x, 0] *= np.float32(across * free)
             field[y, x, 1] *= np.float32(down * free)

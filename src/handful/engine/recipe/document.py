@@ -158,6 +158,15 @@ class Layer(_Part):
     )
 
 
+class NamedElement(_Part):
+    """Another shot's recipe as it was at a revision, to be placed as an element."""
+
+    name: Identifier
+    shot: str = Field("", max_length=80, description="Which shot it came from.")
+    revision: int = Field(0, ge=0, strict=True, description="At which of its revisions.")
+    recipe: Recipe
+
+
 class Recipe(_Part):
     """The whole recipe."""
 
@@ -170,12 +179,16 @@ class Recipe(_Part):
     tracks: list[Track] = Field(default_factory=list, max_length=200)
     sways: list[NamedSway] = Field(default_factory=list, max_length=50)
     paths: list[NamedPath] = Field(default_factory=list, max_length=200)
+    elements: list[NamedElement] = Field(default_factory=list, max_length=20)
     layers: list[Layer] = Field(default_factory=list, max_length=100)
     finish: list[AnyStep] = Field(default_factory=list, max_length=MOST_STEPS)
 
     def moment(self, frame: float) -> Moment:
         """The moment of a frame of this recipe."""
         return Moment(frame, self.canvas.exact_rate, self.canvas.first, self.canvas.last)
+
+
+NamedElement.model_rebuild()
 
 
 def spans(recipe: Recipe, layer: Layer) -> tuple[int, int]:

@@ -122,7 +122,7 @@ def field_type(setting: Setting) -> Any:
             piece: Any = node_type(setting.of, PieceNode)
             least, most = int(setting.least or 0), int(setting.most or 0)
             return Annotated[list[piece], Field(min_length=least, max_length=most)]
-        case "layer" | "named" | "text":
+        case "layer" | "named" | "element" | "text":
             return Annotated[str, Field(max_length=80)]
         case "own":
             return Annotated[dict[str, Any], Field(max_length=40)]

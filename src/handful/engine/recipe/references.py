@@ -15,6 +15,7 @@ from handful.engine.recipe.fields import Node
 from handful.engine.recipe.problems import Problem
 from handful.engine.values import Follow, Like, Move
 
+MOST_ELEMENTS_DEEP = 3
 MOST_LAYERS_DEEP = 8
 MOST_POINTS_DEEP = 4
 MOST_LIKES_DEEP = 16
@@ -69,6 +70,23 @@ def reference_problems(recipe: Recipe) -> Iterator[Problem]:
     yield from found
     if not found:
         yield from checker.endless()
+    yield from _elements(recipe)
+
+
+def _elements(recipe: Recipe) -> Iterator[Problem]:
+    """What is wrong within the recipes that are placed as elements, and how deep they go."""
+    for i, element in enumerate(recipe.elements):
+        path = f"elements[{i}].recipe"
+        if _depth(element.recipe) >= MOST_ELEMENTS_DEEP:
+            most = f"{MOST_ELEMENTS_DEEP} is the most"
+            yield Problem(path, f"Elements lie within elements more than so deep: {most}.")
+            continue
+        for problem in reference_problems(element.recipe):
+            yield problem._replace(path=f"{path}.{problem.path}")
+
+
+def _depth(recipe: Recipe) -> int:
+    return 1 + max((_depth(element.recipe) for element in recipe.elements), default=0)
 
 
 class _Checker:
@@ -81,6 +99,8 @@ class _Checker:
             Path: [path.name for path in recipe.paths],
         }
         self.tracks = [track.name for track in recipe.tracks]
+        self.elements = {element.name: element.recipe for element in recipe.elements}
+        self.counts: dict[str, int] = {}
 
     def named(self) -> Iterator[Problem]:
         """What is named and is not there, or is not of the sort that is asked for."""
@@ -132,6 +152,8 @@ class _Checker:
             yield from _out_of_bounds(path, written, setting.least, setting.most)
         if setting.type == "layer" and written:
             yield from _missing(path, "layer", written, self.layers)
+        if setting.type == "element" and written:
+            yield from _missing(path, "element", written, self.elements)
         if setting.type == "named" and written:
             assert setting.of is not None
             yield from _missing(path, setting.of.name, written, self.names[setting.of])
@@ -225,28 +247,33 @@ class _Checker:
                     found.append((use.written, times))
         return found
 
-    def _too_many(self) -> Iterator[Problem]:
-        known: dict[str, int] = {}
-
-        def pictures(layer: Layer) -> int:
-            if layer.id not in known:
-                count = 1 + sum(
-                    times * pictures(self.layers[name]) for name, times in self._leads_to(layer)
-                )
-                for step in layer.steps:
-                    count *= _moments_of(step)
-                if layer.shutter.angle > 0:
-                    count *= layer.shutter.samples
-                known[layer.id] = count
-            return known[layer.id]
-
-        total = sum(pictures(layer) for layer in self.recipe.layers if layer.within is None)
+    def pictures(self) -> int:
+        """The pictures of layers that a frame asks for."""
+        total = sum(self._pictures_of(layer) for layer in self.recipe.layers if not layer.within)
         for step in self.recipe.finish:
             total *= _moments_of(step)
-        if total > MOST_PICTURES:
-            most = max(
-                range(len(self.recipe.layers)), key=lambda i: pictures(self.recipe.layers[i])
+        return total
+
+    def _pictures_of(self, layer: Layer) -> int:
+        if layer.id not in self.counts:
+            count = 1 + sum(
+                times * self._pictures_of(self.layers[name])
+                for name, times in self._leads_to(layer)
             )
+            placed = self.elements.get(getattr(layer.source, "of", ""))
+            if kind_of(layer.source) is sources()["element"] and placed is not None:
+                count += getattr(layer.source, "count", 1) * _Checker(placed).pictures()
+            for step in layer.steps:
+                count *= _moments_of(step)
+            if layer.shutter.angle > 0:
+                count *= layer.shutter.samples
+            self.counts[layer.id] = count
+        return self.counts[layer.id]
+
+    def _too_many(self) -> Iterator[Problem]:
+        total, layers = self.pictures(), self.recipe.layers
+        if total > MOST_PICTURES:
+            most = max(range(len(layers)), key=lambda i: self._pictures_of(layers[i]))
             yield Problem(
                 f"layers[{most}]",
                 f"A frame would need {total} pictures of layers, and may need {MOST_PICTURES}. "

@@ -18,8 +18,8 @@ def recipe_schema() -> dict[str, Any]:
         taken = sum(given.rstrip("0123456789") == title for given in names.values())
         names[name] = f"{title}{taken + 1}" if taken else title
     renamed: dict[str, Any] = _renamed(schema, names)
-    renamed["$defs"] = {names[name]: part for name, part in renamed["$defs"].items()}
-    return renamed
+    definitions = {names[name]: part for name, part in renamed["$defs"].items()}
+    return {**definitions["Recipe"], "$defs": definitions}
 
 
 def _renamed(part: Any, names: dict[str, str]) -> Any:

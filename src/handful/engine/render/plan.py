@@ -12,6 +12,7 @@ from collections.abc import Callable, Sequence
 from hashlib import blake2b
 from typing import Any, NamedTuple
 
+from handful.engine.kernels.places import sized
 from handful.engine.kinds import At, Kind, Pointwise, Step, Timed, changed
 from handful.engine.mix import Part, averaged, joined, limited, mixed, with_cover
 from handful.engine.picture import Region, Tile, clear_tile
@@ -20,8 +21,10 @@ from handful.engine.recipe.references import kind_of, with_own
 from handful.engine.render.edition import edition
 from handful.engine.render.resolve import FINISH, Resolver, Take
 from handful.engine.sources.copy import Copy
+from handful.engine.sources.element import Element
 from handful.engine.sources.group import Group
 from handful.engine.sources.repeat import Repeat
+from handful.engine.steps.place import placed
 
 LEAST_SCALE, MOST_SCALE = 1 / 64, 4.0
 MOST_PIXELS = 100_000_000
@@ -86,6 +89,7 @@ class _Planner:
         self.canvas = canvas
         self.resolved = Resolver(recipe)
         self.layers = {layer.id: layer for layer in recipe.layers}
+        self.elements = {element.name: element.recipe for element in recipe.elements}
         margin = max(512.0, _MOST_MARGIN * max(recipe.canvas.width, recipe.canvas.height))
         self.most = canvas.grown(math.ceil(margin * scale)).aligned(_REACH_STEP)
 
@@ -253,15 +257,18 @@ class _Planner:
         """What the first step is done to: a layer's source, or all layers mixed."""
         if layer is None:
             return self._mixed(None, take, wanted)
-        source = self.resolved.source(layer, take)
+        source = self.resolved.source(layer, take).settled()
         if isinstance(source, Group):
             return self._mixed(layer.id, take._replace(life=None, source=None), wanted)
         if isinstance(source, Copy):
             return self._copied(layer, source, take, wanted)
         if isinstance(source, Repeat):
             return self._repeated(layer, source, take, wanted)
+        if isinstance(source, Element):
+            return self._element(layer, source, take, wanted)
         at = self._at(wanted, layer, take)
-        return _node("source", (source, at), (), lambda _: source.draw(at))
+        others = self._others(source, take, self.canvas)
+        return _node("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
 
     def _copied(self, layer: Layer, source: Copy, take: Take, wanted: Region) -> Node:
         original = self.layers.get(source.of)
@@ -298,6 +305,38 @@ class _Planner:
                 source=placed,
             )
             nodes.append(self.layer(original, again, wanted))
+        return _mix(nodes, [(source.blend, 1.0)] * len(nodes), wanted)
+
+    def _element(self, layer: Layer, source: Element, take: Take, wanted: Region) -> Node:
+        """Another recipe's finished pictures, each planned near the size at which it is shown."""
+        recipe = self.elements.get(source.of)
+        if recipe is None:
+            return self._nothing(wanted)
+        shown = self.scale * source.size / 100
+        scale = min(MOST_SCALE, max(LEAST_SCALE, 2 ** (math.ceil(2 * math.log2(shown)) / 2)))
+        region = canvas_region(recipe, scale)
+        if region.width * region.height > MOST_PIXELS:
+            raise PlanError(f"the element {source.of} would be larger than {MOST_PIXELS} px")
+        planner = _Planner(recipe, scale, region)
+        at = self._at(wanted, layer, take)
+        first, frames = recipe.canvas.first, recipe.canvas.last - recipe.canvas.first + 1
+        nodes = []
+        for i in range(source.count):
+            into = source.frame_of(i, frames)
+            if into is None:
+                continue
+            frame = first + into
+            salt = (source.seed + i,) if source.seed else ()
+            whole = planner.result(Take(frame, frame, salt))
+            matrix = sized(self.scale, self.scale) @ source.matrix(i) @ sized(1 / scale, 1 / scale)
+            nodes.append(
+                _node(
+                    "placed",
+                    (matrix.tolist(), wanted),
+                    (whole,),
+                    lambda tiles, matrix=matrix: placed(tiles[0], matrix, at),
+                )
+            )
         return _mix(nodes, [(source.blend, 1.0)] * len(nodes), wanted)
 
     def _life(self, layer: Layer, take: Take) -> float:

@@ -158,12 +158,14 @@ class Resolver:
         if life is None:
             life = 1.0 if layer is None else self.life(layer, take.frame) or 0.0
         seeds = (self.recipe.seed, *take.salt, owner, place)
-        return Surroundings(self.recipe.moment(take.frame), self, take.now, life, seeds, take.copy)
+        begins = self.recipe.canvas.first if layer is None else spans(self.recipe, layer)[0]
+        moment = self.recipe.moment(take.frame)
+        return Surroundings(moment, self, take.now, life, seeds, take.copy, begins)
 
     def _plainly(self, frame: float, *place: str) -> Surroundings:
-        return Surroundings(
-            self.recipe.moment(frame), self, frame, seeds=(self.recipe.seed, *place)
-        )
+        seeds = (self.recipe.seed, *place)
+        begins = self.recipe.canvas.first
+        return Surroundings(self.recipe.moment(frame), self, frame, seeds=seeds, begins=begins)
 
 
 _FARTHEST = 1e7

@@ -7,7 +7,6 @@ import math
 import numpy as np
 
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.hash import key_for
 from handful.engine.kernels.resample import Edge, resampled
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.named import Sway
@@ -44,7 +43,7 @@ class Warp(Sway, Step):
         region = at.wanted
         if self.edge == "clear":
             region = tile.region.grown(math.ceil(self.reach() * at.scale)).meet(region)
-        key = key_for(at.seeds[0], "sway", field.seed) if self.sway else at.key("sway", field.seed)
+        key = (at.shared_key if self.sway else at.key)("sway", field.seed)
         places = field.offsets(region, at.scale, key)
         in_bands(_pull_rows, region.height, region.left, region.top, np.float32(-1), places)
         return resampled(tile, places, region, self.edge, at.canvas)

@@ -17,7 +17,11 @@ class Moment(NamedTuple):
     @property
     def seconds(self) -> float:
         """Seconds since the first frame."""
-        return (self.frame - self.first) / float(self.rate)
+        return self.seconds_since(self.first)
+
+    def seconds_since(self, frame: float) -> float:
+        """Seconds since a frame."""
+        return (self.frame - frame) / float(self.rate)
 
 
 def exact_rate(written: float) -> Fraction:

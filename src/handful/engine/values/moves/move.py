@@ -70,8 +70,9 @@ class Surroundings(NamedTuple):
     """What a moving value may look at.
 
     `moment` is when it is for the value; `now`, which may differ for a copy that runs early or
-    late, is when it is for the places that it follows. `copy` counts copies from 0. `seeds` keeps
-    the random numbers of this value apart from those of every other.
+    late, is when it is for the places that it follows. `copy` counts copies from 0, and `begins` is
+    the first frame of the layer, or of the shot. `seeds` keeps the random numbers of this value
+    apart from those of every other.
     """
 
     moment: Moment
@@ -80,6 +81,7 @@ class Surroundings(NamedTuple):
     life: float = 1.0
     seeds: tuple[object, ...] = ()
     copy: int = 0
+    begins: float = 0.0
 
 
 class ForSort(BaseModel):

@@ -19,8 +19,12 @@ class Rate(Move, Generic[V, D]):
     start: V
     per_second: D
     offset: float = Field(0.0, ge=-86400, le=86400, description="Seconds by which it is ahead.")
+    since: Literal["shot", "layer"] = Field(
+        "shot", description="Whether it starts with the shot, or where its layer begins to show."
+    )
 
     def at(self, around: Surroundings) -> Plain:
-        elapsed = around.moment.seconds + self.offset
+        begun = around.moment.first if self.since == "shot" else around.begins
+        elapsed = around.moment.seconds_since(begun) + self.offset
         change: Any = self.per_second
         return added(plain(self.start), change, (elapsed, elapsed, elapsed))
