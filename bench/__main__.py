@@ -16,6 +16,7 @@ from bench.cache import cache
 from bench.rows import Row
 from bench.shots import change, frames
 from bench.start import start
+from bench.starters import starters
 from bench.steps import steps_bench
 
 BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
@@ -23,6 +24,7 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "frames": frames,
     "change": change,
     "steps": steps_bench,
+    "starters": starters,
     "cache": cache,
     "start": start,
 }

@@ -21,6 +21,7 @@ from handful.engine.render.view import View, as_jpeg, shown
 RECIPE = Path(__file__).parents[1] / "demo" / "recipes" / "mast-strike.json"
 CACHE_BYTES = 1 << 30
 CHANGES = 100
+FRAME = 1012
 
 
 def frames() -> Iterator[Row]:
@@ -32,7 +33,7 @@ def frames() -> Iterator[Row]:
     begun = time.perf_counter()
     nodes = 0
     for frame in range(canvas.first, canvas.last + 1):
-        nodes += _count(plan(recipe, frame))
+        nodes += count_nodes(plan(recipe, frame))
         render_frame(recipe, frame, 1.0, cache)
     taken = time.perf_counter() - begun
     count = canvas.last - canvas.first + 1
@@ -50,13 +51,13 @@ def change() -> Iterator[Row]:
     data = json.loads(RECIPE.read_text())
     cache = Cache(CACHE_BYTES)
     choose = random.Random(7)
-    picture = _encoded(data, cache)
+    picture = encoded(data, FRAME, cache)
     encoding = median_seconds(lambda: as_jpeg(picture), 9)
     taken = []
     for _ in range(CHANGES):
-        _change_one(data, choose)
+        change_one(data, choose)
         begun = time.perf_counter()
-        as_jpeg(_encoded(data, cache))
+        as_jpeg(encoded(data, FRAME, cache))
         taken.append(time.perf_counter() - begun)
     reference = f"{milliseconds(encoding)} encoding alone"
     for name, share, aim in (("median", 50, 0.060), ("95th percentile", 95, 0.150)):
@@ -67,20 +68,23 @@ def change() -> Iterator[Row]:
         )  # fmt: skip
 
 
-def _encoded(data: dict[str, Any], cache: Cache) -> np.ndarray:
-    node = plan(read_recipe(data), 1012, 0.5)
+def encoded(data: dict[str, Any], frame: float, cache: Cache) -> np.ndarray:
+    """A frame of a recipe at half size, as a person looks at it."""
+    node = plan(read_recipe(data), frame, 0.5)
     return shown(evaluate(node, cache).pixels, View("grey"))
 
 
-def _change_one(data: dict[str, Any], choose: random.Random) -> None:
+def change_one(data: dict[str, Any], choose: random.Random) -> None:
     """Another value for one still or moving number of one source or step."""
-    layer = choose.choice(data["layers"])
-    node, kinds = choose.choice([(layer["source"], sources()), (layer["steps"][0], steps())])
+    nodes = [(layer["source"], sources()) for layer in data["layers"]]
+    nodes += [(step, steps()) for layer in data["layers"] for step in layer["steps"]]
+    node, kinds = choose.choice(nodes)
     numbers = [known for known in kinds[node["kind"]].settings if known.type == "number"]
     known = choose.choice(numbers)
     low, high = known.usual or (known.least, known.most)
     node[known.name] = low + (high - low) * choose.random()
 
 
-def _count(node: Node) -> int:
-    return 1 + sum(_count(before) for before in node.inputs)
+def count_nodes(node: Node) -> int:
+    """How many nodes a picture has, those met twice counted twice."""
+    return 1 + sum(count_nodes(before) for before in node.inputs)

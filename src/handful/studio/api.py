@@ -16,10 +16,12 @@ from handful.studio.preview.api import router as preview
 from handful.studio.refusals import Refusal
 from handful.studio.renders.api import router as renders
 from handful.studio.shots.api import router as shots
+from handful.studio.starters.api import router as starters
 
 api = NinjaAPI(title="Handful", version="1", auth=django_auth, docs_url=None)
 api.add_router("/people", people, tags=["people"])
 api.add_router("/shots", shots, tags=["shots"])
+api.add_router("/starters", starters, tags=["starters"])
 api.add_router("/preview", preview, tags=["preview"])
 api.add_router("/renders", renders, tags=["renders"])
 

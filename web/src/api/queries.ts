@@ -22,6 +22,12 @@ export const shot = (id: string) =>
     gcTime: 0,
   })
 
+export const starters = queryOptions({
+  queryKey: ['starters'],
+  queryFn: () => got(api.GET('/api/v1/starters')),
+  staleTime: Number.POSITIVE_INFINITY,
+})
+
 export const catalogue = queryOptions({
   queryKey: ['catalogue'],
   queryFn: () => got(api.GET('/api/v1/catalogue')),

@@ -236,6 +236,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Starters
+         * @description Every starter, family by family.
+         */
+        get: operations["handful_studio_starters_api_list_starters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/starters/{starter_id}/shot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description A new shot with the starter's recipe.
+         */
+        post: operations["handful_studio_starters_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/preview": {
         parameters: {
             query?: never;
@@ -614,6 +654,28 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * StarterLine
+         * @description A starter as a list shows it.
+         */
+        StarterLine: {
+            /** Id */
+            id: string;
+            /** Family */
+            family: string;
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Rate */
+            rate: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
         };
         /**
          * Addresses
@@ -1140,6 +1202,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShotLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_starters_api_list_starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterLine"][];
+                };
+            };
+        };
+    };
+    handful_studio_starters_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                starter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShotWhole"];
                 };
             };
             /** @description Not Found */

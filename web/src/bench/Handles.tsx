@@ -36,7 +36,7 @@ export function Handles({ width, height }: { width: number; height: number }) {
     if (!layer || setting.type !== 'point') continue
     const value = valueIn(layer.source, setting)
     const sitsOnPoint = isMove(value) && value.moves === 'follow' && !value.offset
-    const at = placeAt(recipe, value, frame)
+    const at = placeAt(recipe, value, frame, layer.first)
     if (!at || sitsOnPoint) continue
     const moved = (all: Recipe, by: XY) => {
       const source = all.layers.find((known) => known.id === layer.id)?.source

@@ -200,6 +200,16 @@ function KeysSummary({ move }: Fields<Keys>) {
 
 function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
   const { start, per_second: perSecond, offset = 0 } = rate
+  const since = (
+    <SelectField
+      label="Starts with"
+      value={rate.since ?? 'shot'}
+      onChange={(event) => onChange({ ...rate, since: event.target.value })}
+    >
+      <option value="shot">the shot</option>
+      <option value="layer">its layer</option>
+    </SelectField>
+  )
   if (isPoint(start) && isPoint(perSecond)) {
     return (
       <>
@@ -215,6 +225,7 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
           unit="px/s"
           onChange={(next) => onChange({ ...rate, per_second: next })}
         />
+        {since}
       </>
     )
   }
@@ -241,6 +252,7 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
         unit="seconds"
         onChange={(next) => onChange({ ...rate, offset: next })}
       />
+      {since}
     </div>
   )
 }

@@ -12,6 +12,7 @@ import {
 import { OPACITY } from '../recipe/opacity'
 import { Menu } from '../ui/Menu'
 import { Card } from './Card'
+import { ElementNote } from './ElementNote'
 import { Limits } from './Limits'
 import { SettingValue } from './SettingValue'
 import { useBench } from './store'
@@ -83,7 +84,9 @@ export function RecipePanel() {
           node={layer.source}
           id={layer.id}
           onPut={(all, name, value) => changeNode(all, { layer: layer.id }, { [name]: value })}
-        />
+        >
+          {source.name === 'element' && <ElementNote name={String(layer.source.of)} />}
+        </Card>
       )}
       {layer.steps.map((step) => {
         const kind = steps.find((known) => known.name === step.kind)

@@ -36,6 +36,7 @@ export function Reference({ setting, value, onPut }: Props) {
 
 function known(recipe: Recipe, setting: Setting): [string, string][] {
   if (setting.type === 'layer') return recipe.layers.map((layer) => [layer.id, layer.name])
+  if (setting.type === 'element') return (recipe.elements ?? []).map(({ name }) => [name, name])
   const named = setting.of === 'sway' ? recipe.sways : recipe.paths
   return (named ?? []).map(({ name }) => [name, name])
 }

@@ -10,6 +10,7 @@ import { clamped, rangeOf, stepOf } from './ranges'
 import { useEdit } from './useEdit'
 import { ValueEditor } from './ValueEditor'
 
+const NAMES = new Set(['layer', 'named', 'element'])
 const DRAG_BEGINS_PX = 3
 const PX_FOR_RANGE = 400
 
@@ -25,7 +26,7 @@ interface Props {
 export function SettingValue(props: Props) {
   const { setting, value, onPut } = props
   if (setting.pieces) return <Pieces {...props} value={value as Piece[]} />
-  if (setting.type === 'layer' || setting.type === 'named')
+  if (NAMES.has(setting.type))
     return <Reference setting={setting} value={String(value)} onPut={onPut} />
   if (setting.type === 'own') return <OwnSettings value={value} />
   return <OneValue {...props} />

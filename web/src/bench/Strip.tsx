@@ -1,10 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
-import { Fragment } from 'react'
+import { Fragment, useState } from 'react'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { addLayer } from '../recipe/edits'
+import type { KindEntry } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { BitmapCanvas, TILE } from './BitmapCanvas'
+import { ElementDialog } from './ElementDialog'
 import { LayerTile } from './LayerTile'
 import { Operator } from './Operator'
 import { usePictures } from './pictures'
@@ -17,6 +19,7 @@ export function Strip() {
   const result = usePictures((store) => store.result)
   const chosen = useBench((store) => store.chosen)
   const setBench = useBench((store) => store.set)
+  const [choosing, setChoosing] = useState(false)
   if (!recipe || !catalogue.data) return null
 
   return (
@@ -39,16 +42,19 @@ export function Strip() {
             New layer
           </button>
         }
-        items={catalogue.data.sources.map((source) => ({
+        items={byFamily(catalogue.data.sources).map((source) => ({
           label: source.title,
+          under: source.family,
           says: source.help,
           onPick: () => {
+            if (source.name === 'element') return setChoosing(true)
             const [next, id] = addLayer(recipe, source)
             change(`add ${source.title.toLowerCase()}`, next)
             setBench({ chosen: id })
           },
         }))}
       />
+      <ElementDialog open={choosing} onClose={() => setChoosing(false)} />
       <span aria-hidden className="self-center pb-5 text-xl text-quiet">
         =
       </span>
@@ -58,4 +64,11 @@ export function Strip() {
       </figure>
     </section>
   )
+}
+
+const FAMILIES = ['electric', 'beam', 'stream', 'flare', 'layers']
+
+function byFamily(sources: KindEntry[]): KindEntry[] {
+  const place = (source: KindEntry) => FAMILIES.indexOf(source.family)
+  return [...sources].sort((a, b) => place(a) - place(b))
 }

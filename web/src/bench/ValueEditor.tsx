@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { elapsedAt, placeAt } from '../recipe/edits'
+import { beginsAt, elapsedAt, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import { spoken } from '../recipe/sentence'
 import { isMove, isPoint, type Setting, type Three, type Value, type XY } from '../recipe/types'
@@ -167,13 +167,15 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
 /** The plain value that a value has at the current frame, as far as it is worked out here. */
 function useStillValue(value: Value, setting: Setting): Value {
   const recipe = useDocument((store) => store.recipe)
-  const frame = useBench((store) => store.frame)
+  const { frame, chosen } = useBench()
   if (!isMove(value) || !recipe) return value
-  if (setting.type === 'point') return placeAt(recipe, value, frame) ?? [0, 0]
+  const begins = beginsAt(recipe, chosen)
+  if (setting.type === 'point') return placeAt(recipe, value, frame, begins) ?? [0, 0]
   switch (value.moves) {
     case 'rate':
       return (
-        (value.start as number) + (value.per_second as number) * elapsedAt(recipe, value, frame)
+        (value.start as number) +
+        (value.per_second as number) * elapsedAt(recipe, value, frame, begins)
       )
     case 'life':
       return value.end

@@ -1,6 +1,6 @@
 /** Changes to a recipe. Each takes a recipe and gives another; nothing is changed in place. */
 import type { KindEntry, Layer, NamedPoint, Node, Rate, Recipe, Step, Value, XY } from './types'
-import { isMove, isPoint } from './types'
+import { complete, isMove, isPoint } from './types'
 
 /** Where a node is: a layer's source, or one of its steps. */
 export interface Place {
@@ -56,6 +56,9 @@ export function removeStep(recipe: Recipe, layerId: string, stepId: string): Rec
   return changeLayer(recipe, layerId, { steps: layer.steps.filter((step) => step.id !== stepId) })
 }
 
+/** Families of sources that come with a glow. */
+const GLOWING = ['electric', 'beam', 'stream']
+
 /** Another layer at the end, its ends on the first two points if there are two. */
 export function addLayer(recipe: Recipe, entry: KindEntry): [Recipe, string] {
   const { name: kind, title } = entry
@@ -75,9 +78,50 @@ export function addLayer(recipe: Recipe, entry: KindEntry): [Recipe, string] {
   const [start, end] = recipe.points
   if (start && has('start')) source.start = { moves: 'follow', point: start.name }
   if (end && has('end')) source.end = { moves: 'follow', point: end.name }
-  const steps: Step[] = entry.family === 'layers' ? [] : [{ kind: 'glow', id: 'glow' }]
+  const steps: Step[] = GLOWING.includes(entry.family) ? [{ kind: 'glow', id: 'glow' }] : []
   const layer: Layer = { id, name, source, steps, blend: 'add' }
   return [{ ...recipe, layers: [...recipe.layers, layer] }, id]
+}
+
+/** A shot as it is read to be placed in another. */
+interface Placed {
+  id: string
+  name: string
+  revision: number
+  recipe: object
+}
+
+/** A layer with another shot's recipe as an element, in the middle of the canvas. */
+export function addElementLayer(recipe: Recipe, shot: Placed): [Recipe, string] {
+  const elements = recipe.elements ?? []
+  const taken = elements.map((element) => element.name)
+  const name = freeName(shot.name.slice(0, 74), taken, ' ')
+  const id = freeName(
+    'element',
+    recipe.layers.map((layer) => layer.id),
+    '-',
+  )
+  const { width, height } = recipe.canvas
+  const own = complete(shot.recipe as Record<string, unknown>).canvas
+  const source: Node = {
+    kind: 'element',
+    of: name,
+    at: [width / 2, height / 2],
+    pivot: [own.width / 2, own.height / 2],
+    frame: { moves: 'rate', start: 0, per_second: own.rate, since: 'layer' },
+  }
+  const layer: Layer = { id, name, source, steps: [], blend: 'add' }
+  const element = { name, shot: shot.id, revision: shot.revision, recipe: shot.recipe }
+  const layers = [...recipe.layers, layer]
+  return [{ ...recipe, elements: [...elements, element], layers }, id]
+}
+
+/** An element as its shot is at another revision. */
+export function changeElement(recipe: Recipe, name: string, shot: Placed): Recipe {
+  const elements = recipe.elements?.map((element) =>
+    element.name === name ? { ...element, revision: shot.revision, recipe: shot.recipe } : element,
+  )
+  return { ...recipe, elements }
 }
 
 /** A copy right after its original, with another seed, so that it does not repeat it. */
@@ -193,7 +237,12 @@ export function movePoint(recipe: Recipe, name: string, by: XY): Recipe {
 }
 
 /** Where a point is at a frame; what shakes is shown where it rests, keys are not worked out here. */
-export function placeAt(recipe: Recipe, value: Value, frame: number): XY | undefined {
+export function placeAt(
+  recipe: Recipe,
+  value: Value,
+  frame: number,
+  begins = recipe.canvas.first,
+): XY | undefined {
   if (!isMove(value)) return isPoint(value) ? value : undefined
   switch (value.moves) {
     case 'follow': {
@@ -202,14 +251,14 @@ export function placeAt(recipe: Recipe, value: Value, frame: number): XY | undef
       return at && sum(at, value.offset ?? [0, 0])
     }
     case 'rate': {
-      const elapsed = elapsedAt(recipe, value, frame)
+      const elapsed = elapsedAt(recipe, value, frame, begins)
       const [dx, dy] = value.per_second as XY
       return sum(value.start as XY, [dx * elapsed, dy * elapsed])
     }
     case 'jitter':
     case 'pulse':
     case 'formula':
-      return placeAt(recipe, value.value, frame)
+      return placeAt(recipe, value.value, frame, begins)
     case 'keys': {
       const at = value.keys.findLast((key) => key.frame <= frame) ?? value.keys[0]
       return at?.frame === frame ? (at.value as XY) : undefined
@@ -219,9 +268,20 @@ export function placeAt(recipe: Recipe, value: Value, frame: number): XY | undef
   }
 }
 
-/** Seconds that a rate has run at a frame. */
-export function elapsedAt(recipe: Recipe, rate: Rate, frame: number): number {
-  return (frame - recipe.canvas.first) / recipe.canvas.rate + (rate.offset ?? 0)
+/** Seconds that a rate has run at a frame, in a layer that begins at another. */
+export function elapsedAt(
+  recipe: Recipe,
+  rate: Rate,
+  frame: number,
+  begins = recipe.canvas.first,
+): number {
+  const start = rate.since === 'layer' ? begins : recipe.canvas.first
+  return (frame - start) / recipe.canvas.rate + (rate.offset ?? 0)
+}
+
+/** The first frame on which a layer shows, or the shot's where there is no such layer. */
+export function beginsAt(recipe: Recipe, id: string | undefined): number {
+  return recipe.layers.find((layer) => layer.id === id)?.first ?? recipe.canvas.first
 }
 
 /** A recipe for a new shot: one strike between two points, near what a first one needs. */

@@ -8,7 +8,13 @@ export type XY = [number, number]
 export type Three = [number, number, number]
 export type Change = number | XY | Three
 export type Plain = number | string | boolean | XY
-export type Rate = { moves: 'rate'; start: Plain; per_second: Change; offset?: number }
+export type Rate = {
+  moves: 'rate'
+  start: Plain
+  per_second: Change
+  offset?: number
+  since?: string
+}
 export type Follow = {
   moves: 'follow'
   point?: string
@@ -61,6 +67,9 @@ export interface NamedPoint {
   at: XY | Move
 }
 
+/** Another shot's recipe as it was at a revision, to be placed as an element. */
+export type Element = { name: string; shot?: string; revision?: number; recipe: object }
+
 /** What several layers share by name: sways, paths and tracks. */
 export type Named = { name: string }
 
@@ -90,6 +99,7 @@ export interface Recipe {
   tracks?: Named[]
   sways?: Named[]
   paths?: Named[]
+  elements?: Element[]
   layers: Layer[]
   finish: Step[]
 }

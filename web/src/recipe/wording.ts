@@ -24,7 +24,7 @@ export function valueText(value: Value, setting: Setting): string {
   if (typeof value === 'number') return withUnit(value, setting.unit)
   if (typeof value === 'boolean') return value ? 'on' : 'off'
   if (Array.isArray(value)) return value.length === 0 ? 'none' : `${value.length}`
-  if (setting.type === 'layer' || setting.type === 'named') return value || 'none'
+  if (['layer', 'named', 'element'].includes(setting.type)) return value || 'none'
   return value
 }
 

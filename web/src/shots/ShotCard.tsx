@@ -1,10 +1,8 @@
-import { type PointerEvent, useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { Button } from '../ui/Button'
 import { Menu } from '../ui/Menu'
-
-const STOPS = 16
+import { MovingPicture } from './MovingPicture'
 
 interface Props {
   shot: Schemas['ShotLine']
@@ -14,32 +12,15 @@ interface Props {
 
 /** A shot in the list. Moving the pointer across its picture moves it in time. */
 export function ShotCard({ shot, onDuplicate, onDelete }: Props) {
-  const [frame, setFrame] = useState<number>()
-  const at = frame === undefined ? '' : `&frame=${frame}`
-  const address = `/api/v1/preview/thumbnails/${shot.id}.jpg?revision=${shot.revision}${at}`
-
-  function scrub(event: PointerEvent<HTMLElement>) {
-    const box = event.currentTarget.getBoundingClientRect()
-    const share = Math.floor(((event.clientX - box.left) / box.width) * STOPS) / STOPS
-    setFrame(Math.round(shot.first + share * (shot.last - shot.first)))
-  }
-
+  const address = `/api/v1/preview/thumbnails/${shot.id}.jpg?revision=${shot.revision}`
   return (
     <li>
       <Link
         to={`/shots/${shot.id}`}
         aria-label={`Open ${shot.name}`}
-        onPointerMove={scrub}
-        onPointerLeave={() => setFrame(undefined)}
         className="block overflow-hidden rounded-xl bg-black"
       >
-        <img
-          src={address}
-          alt=""
-          width={480}
-          height={270}
-          className="aspect-video w-full object-contain"
-        />
+        <MovingPicture address={address} first={shot.first} last={shot.last} />
       </Link>
       <div className="mt-1.5 flex items-start justify-between gap-2">
         <div className="min-w-0">

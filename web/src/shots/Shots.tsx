@@ -8,6 +8,7 @@ import { Button } from '../ui/Button'
 import { useNotice } from '../ui/Notice'
 import { Empty, Failed, Loading } from '../ui/States'
 import { ShotCard } from './ShotCard'
+import { Starters } from './Starters'
 
 type ShotLine = Schemas['ShotLine']
 
@@ -54,7 +55,7 @@ export function Shots() {
         </Button>
       </TopBar>
       <main className="min-h-0 grow overflow-y-auto p-6">
-        <h1 className="sr-only">Shots</h1>
+        <h1 className="mb-3 text-lg font-semibold">Shots</h1>
         {shots.isPending && <Loading what="your shots" />}
         {shots.isError && <Failed error={shots.error} onRetry={() => void shots.refetch()} />}
         {shots.data?.length === 0 && (
@@ -75,6 +76,7 @@ export function Shots() {
             />
           ))}
         </ul>
+        <Starters />
       </main>
     </div>
   )

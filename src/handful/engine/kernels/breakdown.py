@@ -31,6 +31,9 @@ _NEAR_SWEEPS = 3
 _BONDS_A_SWEEP = 12
 """Bonds after which all sites are relaxed."""
 
+_SETTLING = 3
+"""Times its radius, how often all sites are relaxed before anything grows."""
+
 _OVER = 1.5
 """Successive over-relaxation."""
 
@@ -39,7 +42,7 @@ _WHICH, _SHAKEN, _BENT = 41, 42, 43
 _RADIUS = 72
 """Sites from the start of a discharge to its end."""
 
-_FORWARDS = 2.0
+_MOST_FORWARDS = 4.0
 _SHAKE = 0.28
 """Deviation, in cells, by which a site is off the lattice, so that it does not show."""
 
@@ -63,17 +66,18 @@ def breakdown(key: Key, radius: int, eta: float, forwards: float) -> Discharge:
 
     With `forwards` 0 it grows to all sides; the more, the more it is drawn along positive x.
     """
-    return Discharge(*_grown(*key, radius, eta, forwards))
+    return Discharge(*_grown(*key, radius, eta, _before(radius, forwards).copy()))
 
 
 @lru_cache(maxsize=64)
-def _figure(key: Key, eta: float) -> Discharge:
-    return breakdown(key, _RADIUS, eta, _FORWARDS)
+def _figure(key: Key, eta: float, aimed: float) -> Discharge:
+    return breakdown(key, _RADIUS, eta, _MOST_FORWARDS * aimed)
 
 
 def breakdown_tree(
     key: Key,
     eta: float,
+    aimed: float,
     way: Points,
     along: NDArray[np.float64],
     crooked: float,
@@ -87,7 +91,7 @@ def breakdown_tree(
     What leads to the end is the channel; a branch is the wider and brighter, the more grew from it,
     and loses the share `dying` of its light towards its tips. `crooked` 1 hides the lattice.
     """
-    figure = _figure(key, eta)
+    figure = _figure(key, eta, aimed)
     sites = _shaken(*key, figure.sites, crooked, phase)
     end = sites[-1]
     turn = np.array([[end[0], -end[1]], [end[1], end[0]]]) / (end @ end)
@@ -159,52 +163,60 @@ def _bonds_as_segments(
     return segments
 
 
+@lru_cache(maxsize=8)
+def _before(radius: int, forwards: float) -> NDArray[np.float64]:
+    """The potential before anything has grown, the same for every discharge."""
+    size = 2 * radius + 3
+    y, x = np.mgrid[:size, :size] - (radius + 1.0)
+    away = np.hypot(x, y)
+    turn = np.divide(x, away, out=np.zeros_like(x), where=away > 0)
+    outer = (0.5 + 0.5 * turn) ** forwards
+    potential: NDArray[np.float64] = outer * np.minimum(1, np.log1p(away) / math.log1p(radius))
+    is_fixed = (away >= radius) | (away == 0)
+    for _ in range(_SETTLING * radius):
+        _relax(potential, is_fixed, 1, size - 1, 1, size - 1)
+    return potential
+
+
 @compiled
 def _grown(
-    k0: Word, k1: Word, radius: int, eta: float, forwards: float
+    k0: Word, k1: Word, radius: int, eta: float, potential: NDArray[np.float64]
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     size = 2 * radius + 3
     middle = radius + 1
-    potential = np.empty((size, size))
     is_fixed = np.zeros((size, size), np.bool_)
     for y in range(size):
         for x in range(size):
-            dx, dy = x - middle, y - middle
-            away = math.hypot(dx, dy)
-            turn = dx / away if away > 0.0 else 0.0
-            outer = (0.5 + 0.5 * turn) ** forwards if forwards > 0.0 else 1.0
-            share = min(1.0, math.log1p(away) / math.log1p(radius))
-            potential[y, x] = outer * share
-            is_fixed[y, x] = away >= radius
-    potential[middle, middle] = 0.0
+            is_fixed[y, x] = math.hypot(x - middle, y - middle) >= radius
     is_fixed[middle, middle] = True
-    for _ in range(3 * radius):
-        _relax(potential, is_fixed, 1, size - 1, 1, size - 1)
     sites = np.empty((size * size, 2), np.int64)
     parents = np.empty(size * size, np.int64)
     sites[0, 0], sites[0, 1], parents[0] = 0, 0, 0
     bonds = np.empty((4 * size * size, 3), np.int64)
+    chances = np.empty(4 * size * size)
     count = _with_bonds(bonds, 0, 0, middle, middle, is_fixed)
-    used = 1
+    used, last_x, last_y, is_all_new = 1, middle, middle, True
     while count > 0:
         total, kept = 0.0, 0
         for i in range(count):
             x, y = bonds[i, 0], bonds[i, 1]
             if potential[y, x] == 0.0:
                 continue
+            chance = chances[i]
+            if is_all_new or (abs(x - last_x) <= _WINDOW and abs(y - last_y) <= _WINDOW):
+                chance = potential[y, x] if eta == 1.0 else potential[y, x] ** eta
             bonds[kept, 0], bonds[kept, 1], bonds[kept, 2] = x, y, bonds[i, 2]
+            chances[kept] = chance
+            total += chance
             kept += 1
-            total += _chance(potential[y, x], eta)
         count = kept
         if count == 0:
             break
         left = uniform(k0, k1, used, _WHICH) * total
-        chosen = count - 1
-        for i in range(count):
-            left -= _chance(potential[bonds[i, 1], bonds[i, 0]], eta)
-            if left <= 0.0:
-                chosen = i
-                break
+        chosen = 0
+        while chosen < count - 1 and left > chances[chosen]:
+            left -= chances[chosen]
+            chosen += 1
         x, y = bonds[chosen, 0], bonds[chosen, 1]
         sites[used, 0], sites[used, 1] = x - middle, y - middle
         parents[used] = bonds[chosen, 2]
@@ -214,20 +226,17 @@ def _grown(
         if math.hypot(x - middle, y - middle) >= radius - 2:
             break
         count = _with_bonds(bonds, count, used - 1, x, y, is_fixed)
+        last_x, last_y = x, y
         for _ in range(_NEAR_SWEEPS):
             _relax(
                 potential, is_fixed,
                 max(1, x - _WINDOW), min(size - 1, x + _WINDOW + 1),
                 max(1, y - _WINDOW), min(size - 1, y + _WINDOW + 1),
             )  # fmt: skip
-        if used % _BONDS_A_SWEEP == 0:
+        is_all_new = used % _BONDS_A_SWEEP == 0
+        if is_all_new:
             _relax(potential, is_fixed, 1, size - 1, 1, size - 1)
     return sites[:used].copy(), parents[:used].copy()
-
-
-@compiled
-def _chance(potential: float, eta: float) -> float:
-    return potential if eta == 1.0 else potential**eta
 
 
 @compiled

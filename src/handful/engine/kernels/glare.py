@@ -89,7 +89,7 @@ def _glare_rows(
             near = one / (one + squared * hot)
             near *= near
             wide = one / (one + squared * halo)
-            wide *= math.sqrt(wide)
+            wide *= wide
             red = hot_light[0] * near + halo_light[0] * wide
             green = hot_light[1] * near + halo_light[1] * wide
             blue = hot_light[2] * near + halo_light[2] * wide

@@ -43,7 +43,8 @@ def _splat_rows(
         dx, dy = bx - ax, by - ay
         squared = dx * dx + dy * dy
         inverse = one / squared if squared > 0 else zero
-        wider, brighter = br - ar, bl - al
+        near, brighter = one / (ar * ar), bl - al
+        narrower = one / (br * br) - near
         for y in range(top, bottom):
             py = np.float32(y) + half - ay
             row = np.uint64(y) * np.uint64(width)
@@ -51,8 +52,7 @@ def _splat_rows(
                 px = np.float32(x) + half - ax
                 t = min(one, max(zero, (px * dx + py * dy) * inverse))
                 ox, oy = px - t * dx, py - t * dy
-                radius = ar + t * wider
-                fall = max(zero, one - (ox * ox + oy * oy) / (radius * radius))
+                fall = max(zero, one - (ox * ox + oy * oy) * (near + t * narrower))
                 light = (al + t * brighter) * fall * fall * fall
                 place = row + np.uint64(x)
                 flat[place] = max(flat[place], light)
@@ -62,7 +62,7 @@ def splat_lines(segments: NDArray[np.float32], plane: Matte) -> None:
     """Draw segments `(N, 8)` into a plane `(H, W)`, keeping the brighter where they overlap.
 
     A row is x, y, radius, light at one end, then at the other, in px of the plane with centres
-    at .5. Because the brighter wins, joints and forks show neither beads nor gaps.
+    at .5. Along a piece 1 / radius^2 goes evenly from one end to the other. Because the brighter wins, joints and forks show neither beads nor gaps.
     """
     in_bands(_splat_rows, plane.shape[0], segments, plane.shape[1], plane.reshape(-1))
 
@@ -121,11 +121,11 @@ def _light_rows(
     zero, one = np.float32(0.0), np.float32(1.0)
     parts = finer * finer
     share = one / np.float32(parts)
-    has_wide = wide.shape[0] > 0
+    has_wide, has_edge = wide.shape[0] > 0, edge.shape[0] > 0
     hot_red, hot_green, hot_blue = hot[0] - dim[0], hot[1] - dim[1], hot[2] - dim[2]
     for y in range(first, last):
         for x in range(picture.shape[1]):
-            outer = edge[y, x]
+            outer = edge[y, x] if has_edge else zero
             light, heated, cover = zero, zero, zero
             for part in range(parts):
                 row = np.uint64(finer * y + part // finer)
@@ -147,7 +147,7 @@ def _light_rows(
 def light_lines(
     core: Matte,
     wide: Matte | None,
-    edge: Matte,
+    edge: Matte | None,
     finer: int,
     hot: NDArray[np.float32],
     dim: NDArray[np.float32],
@@ -161,8 +161,9 @@ def light_lines(
     `(3,)`: the core is `hot` at full light and turns to `dim` as it fades, as what glows does; the
     edge is `around`.
     """
-    if wide is None:
-        wide = np.zeros((0, 0), np.float32)
+    wide, edge = (
+        np.zeros((0, 0), np.float32) if plane is None else plane for plane in (wide, edge)
+    )
     in_bands(_light_rows, picture.shape[0], core, wide, edge, finer, hot, dim, around, picture)
 
 

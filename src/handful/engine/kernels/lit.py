@@ -101,13 +101,13 @@ class Look(NamedTuple):
     edge_light: float
 
 
-def lit_picture(core: Planes, edge: Planes, look: Look, region: Region) -> Tile:
-    """A picture from planes of a core and of the edge around it."""
+def lit_picture(core: Planes, edge: Planes | None, look: Look, region: Region) -> Tile:
+    """A picture from planes of a core and of the edge around it, if it has one."""
     pixels = unset(region)
     light_lines(
         core.fine,
         core.wide,
-        together(edge, region),
+        None if edge is None else together(edge, region),
         core.fine.shape[0] // region.height,
         light_of(look.core, look.core_light),
         light_of(look.edge, look.core_light),

@@ -250,26 +250,28 @@ class Ribbon(NamedTuple):
     """The core of a ribbon and what is around it, on a region of the picture."""
 
     core: Planes
-    sheath: Planes
+    sheath: Planes | None
     region: Region
 
 
 def ribbon(
     curve: Curve,
     core: Body,
-    sheath: Body,
+    sheath: Body | None,
     unevenness: Unevenness,
     strands: Segments,
     finer: int,
     wanted: Region,
 ) -> Ribbon | None:
-    """A ribbon with strands as lines on it, or nothing where it does not meet what is wanted.
+    """A ribbon, with what is around it and strands as lines on it if there are any, or nothing
+    where it does not meet what is wanted.
 
     Curve, bodies and strands are in px `finer` times finer than those of the picture.
     """
-    rough = max(core.rough, sheath.rough)
+    bodies = [core] if sheath is None else [core, sheath]
     reach = [
-        max(reach_across(body.halves[end], 1.0, rough) for body in (core, sheath)) for end in (0, 1)
+        max(reach_across(body.halves[end], body.feather, body.rough) for body in bodies)
+        for end in (0, 1)
     ]
     reaches = np.interp(curve.along, [0, max(1e-9, curve.length)], reach)
     region = _bounds(curve, reaches, finer)
@@ -281,12 +283,12 @@ def ribbon(
     places = coordinates(curve, reaches, Region(*(edge * finer for edge in region)))
     noise = mottle(curve.length, max(reach), unevenness)
     inner = lit(places, curve.length, core, noise)
-    outer = lit(places, curve.length, sheath, noise)
+    outer = None if sheath is None else Planes(lit(places, curve.length, sheath, noise), None)
     wide = None
     if len(strands):
         fine, wide = planes_of(strands, region, finer)
         np.maximum(inner, fine, out=inner)
-    return Ribbon(Planes(inner, wide), Planes(outer, None), region)
+    return Ribbon(Planes(inner, wide), outer, region)
 
 
 def _bounds(curve: Curve, reaches: NDArray[np.float64], finer: int) -> Region:

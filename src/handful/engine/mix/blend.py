@@ -18,6 +18,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from functools import reduce
 from typing import NamedTuple
 
 import numpy as np
@@ -43,16 +44,19 @@ class Part(NamedTuple):
     opacity: float
 
 
+_NOWHERE = Region(0, 0, 0, 0)
+
+
 def mixed(parts: Sequence[Part], region: Region) -> Tile:
-    """The layers mixed from first to last on a clear picture of the region.
+    """The layers mixed from first to last, on what they cover together of a region.
 
     All layers pass over a few rows before the next ones, so that the sum is fetched only once.
     """
+    parts = [part for part in parts if part.opacity > 0]
+    region = reduce(Region.around, (part.tile.region.meet(region) for part in parts), _NOWHERE)
     result = np.empty((region.height, region.width, 4), np.float32)
     jobs = []
     for tile, blend, opacity in parts:
-        if opacity <= 0:
-            continue
         shared = region if blend in _CLEARING else tile.region.meet(region)
         if not shared.empty:
             place = (shared.top - region.top, shared.left - region.left)

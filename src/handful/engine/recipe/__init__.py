@@ -1,6 +1,6 @@
 """The document that makes an element: its form, its reading, and its problems in plain words."""
 
-from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe
+from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe, spans
 from handful.engine.recipe.problems import Problem, RecipeError
 from handful.engine.recipe.reading import load_recipe, read_recipe
 from handful.engine.recipe.schema import recipe_schema
@@ -15,4 +15,5 @@ __all__ = [
     "load_recipe",
     "read_recipe",
     "recipe_schema",
+    "spans",
 ]

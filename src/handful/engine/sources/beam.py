@@ -94,7 +94,12 @@ class Beam(Source):
     )
     sheath: Colour = setting("#7fb4ff", help="Colour around the core.")
     sheath_light: float = setting(
-        0, unit="stops", least=-12, most=12, usual=(-6, 4), help="Brightness of the sheath."
+        0,
+        unit="stops",
+        least=-12,
+        most=12,
+        usual=(-6, 4),
+        help="Brightness of the sheath; −12 is none.",
     )
     sheath_width: float = setting(
         3, unit="× width", least=1, most=12, help="How wide the sheath is, against the core."
@@ -183,7 +188,7 @@ class Beam(Source):
         drawn = ribbon(
             curve,
             core,
-            core._replace(halves=wider, feather=1.0),
+            core._replace(halves=wider, feather=1.0) if self.sheath_light > _NONE else None,
             Unevenness(
                 self.size * scale, self.flow * scale, self.boil, at.key("mottle", self.seed)
             ),
@@ -229,3 +234,6 @@ class Beam(Source):
             (off * self.width, off * self.far_width), self.pitch * scale, self.turned, 0.25,
             self.boil, self.strand_width * scale, reach, (0.0, 0.0),
         )  # fmt: skip
+
+
+_NONE = -12.0

@@ -95,6 +95,13 @@ class Bolt(Source):
         usual=(1, 4),
         help="Of a breakdown: 1 is bushy, as sparks on glass; the higher, the fewer branches.",
     )
+    aimed: float = setting(
+        50,
+        unit="%",
+        least=0,
+        most=100,
+        help="How much a breakdown is drawn to its end; at 0 it grows to all sides.",
+    )
     wander: float = setting(
         16,
         unit="°",
@@ -359,7 +366,7 @@ class Bolt(Source):
         """The figure of breakdown laid along the way, shaken by boil."""
         curve = curve_through(guide, _GUIDE_SPACING)
         return breakdown_tree(
-            key, self.eta, curve.points, curve.along, self.wander / 16, self.boil,
+            key, self.eta, self.aimed / 100, curve.points, curve.along, self.wander / 16, self.boil,
             (self.width, self.width * self.thinning / 100), self.dying / 100, stroke,
         )  # fmt: skip
 

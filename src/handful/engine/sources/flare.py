@@ -35,7 +35,7 @@ class Flare(Source):
 
     family = "flare"
     says = (
-        "At {at} in {colour} at {light}: a hot spot of {hot}, a halo of {halo} at {halo_light}, a "
+        "At {at} in {colour} at {light}: a hot spot of {hot}, a halo of {halo} in {halo_colour} at {halo_light}, a "
         "ring of {ring} at {ring_light}, streaks {across} across and {down} down at "
         "{streak_light} in {streak}. Through {blades} blades a star of {star} at {star_light} and "
         "{ghosts} ghosts at {ghost_light}; dirt at {dirt}."
@@ -52,6 +52,7 @@ class Flare(Source):
     halo: float = setting(
         110, unit="px", least=1, most=5000, usual=(10, 800), help="Radius of the halo."
     )
+    halo_colour: Colour = setting("#ffd2a0", help="Colour of the halo: purer than the point's.")
     halo_light: float = setting(
         -6,
         unit="stops",
@@ -175,7 +176,7 @@ class Flare(Source):
             hot=max(_LEAST_HOT, self.hot * scale),
             hot_light=self._light(lit, 0.0 if self.hot > 0 else None),
             halo=max(_LEAST_HOT, self.halo * scale),
-            halo_light=self._light(lit, self.halo_light),
+            halo_light=self._light(lit, self.halo_light, self.halo_colour),
             ring=(self.ring * scale * (1 + spread)).astype(np.float32),
             ring_width=max(1.0, self.ring_width * scale),
             ring_light=self._light(lit, self.ring_light),
@@ -188,10 +189,12 @@ class Flare(Source):
             star_light=self._light(lit, self.star_light),
         )  # fmt: skip
 
-    def _light(self, lit: float, stops: float | None) -> NDArray[np.float32]:
+    def _light(
+        self, lit: float, stops: float | None, colour: Colour | None = None
+    ) -> NDArray[np.float32]:
         if stops is None or stops <= _NONE:
             return np.zeros(3, np.float32)
-        return light_of(self.colour, lit + stops)
+        return light_of(colour or self.colour, lit + stops)
 
     def _streaks(self, scale: float, spread: NDArray[np.float32]) -> NDArray[np.float32]:
         rows = []

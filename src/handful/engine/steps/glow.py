@@ -35,7 +35,7 @@ class GlowLobe(Piece):
 
 @register
 class Glow(Step):
-    """Light spilling around what is bright: the sum of a tight and a wide lobe, or of any number.
+    """Light spilling around what is bright: the sum of a tight, a middle and a wide lobe, or of any number.
 
     Each lobe spreads the light above the threshold without adding to it or losing any; its gain
     then says how much of that is added to the picture. Cover stays as it is.
@@ -46,8 +46,9 @@ class Glow(Step):
 
     lobes: tuple[GlowLobe, ...] = setting(
         [
-            {"radius": 8, "gain": -1.5, "tint": "#c9dcff"},
-            {"radius": 140, "gain": -1.5, "tint": "#6d9bff"},
+            {"radius": 7, "gain": -1.3, "tint": "#dbe8ff"},
+            {"radius": 34, "gain": -2, "tint": "#9cc0ff"},
+            {"radius": 190, "gain": -2.2, "tint": "#4f86ff"},
         ],
         least=1,
         most=8,

@@ -8,7 +8,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
-from handful.engine.recipe import Recipe, read_recipe
+from handful.engine.recipe import Recipe, read_recipe, spans
 from handful.engine.render import Stopped
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
@@ -18,6 +18,7 @@ from handful.studio.preview.service import Unplaced, Wanted, preview
 from handful.studio.refusals import Missing
 from handful.studio.shots.api import Refused
 from handful.studio.shots.service import shot_for
+from handful.studio.starters.service import starter
 
 router = Router()
 
@@ -86,12 +87,26 @@ def picture(
 def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> HttpResponse:
     """A small picture of a saved shot, over its plate, at a frame or where it is brightest to see."""
     shot = shot_for(signed_in(request), shot_id)
-    recipe = read_recipe(shot.recipe)
+    return _thumbnail(
+        request, f"shot/{shot_id}", read_recipe(shot.recipe), plate_of(shot.id), frame
+    )
+
+
+@router.get("/starters/{starter_id}.jpg", include_in_schema=False)
+def starter_thumbnail(
+    request: HttpRequest, starter_id: str, frame: int | None = None
+) -> HttpResponse:
+    """A small picture of a starter, at a frame or where there is something to see."""
+    return _thumbnail(request, f"starter/{starter_id}", starter(starter_id).recipe, None, frame)
+
+
+def _thumbnail(
+    request: HttpRequest, of: str, recipe: Recipe, plate: Plate | None, frame: int | None
+) -> HttpResponse:
     canvas = recipe.canvas
     at = _telling_frame(recipe) if frame is None else min(canvas.last, max(canvas.first, frame))
     look = Look(frame=at, scale=min(1.0, THUMBNAIL_WIDTH / canvas.width), background="plate")
-    wanted = _wanted(look, plate_of(shot.id))
-    [address] = preview.place(f"thumbnail/{shot_id}/{at}", 0, recipe, [wanted])
+    [address] = preview.place(f"thumbnail/{of}/{at}", 0, recipe, [_wanted(look, plate)])
     mark = f'"{address}"'
     if request.headers.get("If-None-Match") == mark:
         return HttpResponse(status=304)
@@ -109,6 +124,9 @@ def _wanted(look: Look, plate: Plate | None) -> Wanted:
 
 
 def _telling_frame(recipe: Recipe) -> int:
-    """A frame on which something shows: a little after the first layer begins."""
-    begins = min((layer.first or recipe.canvas.first for layer in recipe.layers), default=0)
-    return min(recipe.canvas.last, max(recipe.canvas.first, begins + 2))
+    """A frame on which much shows: a third into the time that layers show."""
+    shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
+    if not shown:
+        return recipe.canvas.first
+    first, last = min(first for first, _ in shown), max(last for _, last in shown)
+    return min(recipe.canvas.last, max(recipe.canvas.first, first + (last - first) // 3))

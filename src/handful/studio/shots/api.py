@@ -92,13 +92,13 @@ def list_shots(request: HttpRequest) -> list[ShotLine]:
 @router.post("", response={201: ShotWhole, 422: Refused})
 def create_shot(request: HttpRequest, new: NewShot) -> Status[ShotWhole]:
     """Make a shot from a recipe."""
-    return Status(201, _whole(service.create_shot(signed_in(request), new.recipe)))
+    return Status(201, whole_shot(service.create_shot(signed_in(request), new.recipe)))
 
 
 @router.get("/{shot_id}", response={200: ShotWhole, 404: Refused})
 def open_shot(request: HttpRequest, shot_id: UUID) -> ShotWhole:
     """One shot with its recipe."""
-    return _whole(service.shot_for(signed_in(request), shot_id))
+    return whole_shot(service.shot_for(signed_in(request), shot_id))
 
 
 @router.put("/{shot_id}", response={200: ShotLine, 404: Refused, 409: Stale, 422: Refused})
@@ -111,7 +111,7 @@ def save_shot(request: HttpRequest, shot_id: UUID, save: Save) -> ShotLine:
 @router.post("/{shot_id}/duplicate", response={201: ShotWhole, 404: Refused})
 def duplicate_shot(request: HttpRequest, shot_id: UUID) -> Status[ShotWhole]:
     """A copy of the shot."""
-    return Status(201, _whole(service.duplicate_shot(signed_in(request), shot_id)))
+    return Status(201, whole_shot(service.duplicate_shot(signed_in(request), shot_id)))
 
 
 @router.delete("/{shot_id}", response={204: None, 404: Refused})
@@ -131,7 +131,8 @@ def _line(shot: Shot) -> ShotLine:
     return ShotLine(**_facts(shot))
 
 
-def _whole(shot: Shot) -> ShotWhole:
+def whole_shot(shot: Shot) -> ShotWhole:
+    """A shot with its recipe and its plate, as the API tells it."""
     plate = plate_of(shot.id)
     line = None if plate is None else PlateLine(name=plate.name, first=plate.first, last=plate.last)
     return ShotWhole(**_facts(shot), recipe=shot.recipe, plate=line)

@@ -1,0 +1,1 @@
+"""The scenes of Saltglass, one file each."""
