@@ -41,6 +41,17 @@ def main() -> None:
         _keep(page, "bench-limits")
         page.get_by_role("button", name="Undo").click()
         page.get_by_role("button", name="Undo").click()
+        _open(page, "Lamp sweep", 1044)
+        _keep(page, "lamp-sweep")
+        _open(page, "Tide feed", 1040)
+        _keep(page, "tide-feed")
+        page.get_by_role("button", name="New layer").click()
+        page.get_by_role("menuitem", name="Element").click()
+        page.get_by_role("button", name="Mast strike").wait_for()
+        _wait_for_images(page)
+        _keep(page, "element")
+        page.keyboard.press("Escape")
+        _open(page, "Mast strike", 1012)
         page.get_by_role("button", name="Render…").click()
         page.get_by_label("First frame").fill("1008")
         page.get_by_label("Last frame").fill("1024")
@@ -53,6 +64,16 @@ def main() -> None:
         _wait_for_images(page)
         _keep(page, "renders")
         browser.close()
+
+
+def _open(page: Page, shot: str, frame: int) -> None:
+    """Open a shot from the list and go to one of its frames."""
+    page.get_by_role("link", name="Shots").click()
+    page.get_by_role("link", name=f"Open {shot}").click()
+    page.get_by_label("Go to frame").fill(str(frame))
+    page.get_by_label("Go to frame").press("Enter")
+    page.get_by_text("of 100 computed").or_(page.get_by_text("75 of 75 computed")).wait_for()
+    page.wait_for_timeout(20_000)
 
 
 def _wait_for_images(page: Page) -> None:

@@ -2,15 +2,19 @@
 
 import io
 import json
+import re
 import zipfile
 from pathlib import Path
 
 import numpy as np
 import OpenEXR
+from django.contrib.auth.models import User
 from django.core.management import call_command
 
 from handful.studio.demo.management.commands import load_demo
 from handful.studio.shots.models import Revision, Shot
+from handful.studio.shots.service import save_recipe
+from handful.studio.starters.service import begin_from
 from tests.browser.base import BrowserTest
 
 
@@ -188,7 +192,7 @@ class Shots(BrowserTest):
         page = self.page
         page.get_by_role("link", name="Open Strike 1").click()
         page.get_by_role("button", name="New layer").click()
-        page.get_by_role("menuitem", name="Bolt").click()
+        page.get_by_role("menuitem", name=re.compile("^Bolt")).click()
         page.get_by_role("img", name="Picture of Bolt 2").wait_for()
         page.get_by_role("button", name="How Bolt 2 mixes: add").click()
         page.get_by_label("Blend").select_option("screen")
@@ -200,3 +204,38 @@ class Shots(BrowserTest):
         layer = Shot.objects.get().recipe["layers"][1]
         self.assertEqual((layer["blend"], len(layer["steps"])), ("screen", 2))
         self.assertFalse(layer["steps"][1]["on"])
+
+    def test_begin_from_a_starter(self) -> None:
+        """A press on a starter opens a new shot with it, which moves."""
+        page = self.page
+        page.get_by_role("button", name="Arc between electrodes").click()
+        page.get_by_role("img", name="Picture of Left foot").wait_for()
+        frame = page.get_by_role("img", name="Frame of Arc between electrodes")
+        for _ in range(6):
+            page.keyboard.press("ArrowRight")
+        self.wait_until(lambda: self.pixels(frame).max() > 240, "the arc to burn")
+        self.assertEqual(Shot.objects.count(), 2)
+
+    def test_place_another_shot(self) -> None:
+        """Another shot is placed as it is now; a newer revision of it is used only when asked."""
+        begin_from(User.objects.get(), "contact-flare")
+        page = self.page
+        page.get_by_role("link", name="Open Strike 1").click()
+        page.get_by_role("button", name="New layer").click()
+        page.get_by_role("menuitem", name=re.compile("^Element")).click()
+        page.get_by_role("button", name="Contact flare").click()
+        page.get_by_text("Contact flare as it was at revision 1.").wait_for()
+        self.saved(page)
+        placed = Shot.objects.get(name="Strike 1").recipe
+        self.assertEqual(placed["elements"][0]["revision"], 1)
+        self.assertEqual(placed["layers"][1]["source"]["of"], "Contact flare")
+
+        flare = Shot.objects.get(name="Contact flare")
+        save_recipe(flare.owner, flare.id, 1, flare.recipe | {"seed": 99})
+        page.reload()
+        page.get_by_role("img", name="Picture of Contact flare").click()
+        page.get_by_role("button", name="Use that one").click()
+        page.get_by_text("Contact flare as it was at revision 2.").wait_for()
+        self.saved(page)
+        placed = Shot.objects.get(name="Strike 1").recipe
+        self.assertEqual(placed["elements"][0]["recipe"]["seed"], 99)

@@ -155,3 +155,15 @@ class Bright(TestCase):
             result = mixed([Part(below, "normal", 1.0), Part(layer, blend, 1.0)], region).pixels
             outside = 0 if blend in ("in", "out") else 0.5
             np.testing.assert_array_equal(result[6:, 6:], np.float32(outside), blend)
+
+
+class Expose(TestCase):
+    def test_brightens_what_is_below(self) -> None:
+        """Closed form: below (1 + light), by the layer's opacity; cover and black stay as they are."""
+        below = np.array([[[0.2, 0.4, 3.0, 0.5], [0, 0, 0, 0]]], np.float32)
+        above = np.array([[[1.0, 0.5, 0.25, 0.3], [7, 7, 7, 1]]], np.float32)
+        region = Region(0, 0, 2, 1)
+        parts = [Part(Tile(below, region), "normal", 1), Part(Tile(above, region), "expose", 0.5)]
+        result = mixed(parts, region).pixels
+        np.testing.assert_allclose(result[0, 0], (0.3, 0.5, 3.375, 0.5), rtol=1e-6)
+        np.testing.assert_array_equal(result[0, 1], 0)

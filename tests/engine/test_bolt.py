@@ -9,6 +9,7 @@ from handful.engine import render_frame
 from handful.engine.kernels.channel import grow_channel, tilt_for_turn
 from handful.engine.kernels.hash import key_for
 from handful.engine.kinds import At
+from handful.engine.named import Path, Sway, Vertex
 from handful.engine.picture import Region
 from handful.engine.sources.bolt import Bolt
 from handful.engine.values import Point
@@ -141,6 +142,66 @@ class Shape(TestCase):
         """Common practice: a copy gets another seed so that it does not repeat."""
         one, two = _segments(_bolt(seed=1, branches=0)), _segments(_bolt(seed=2, branches=0))
         self.assertGreater(float(np.abs(one - two).max()), 20)
+
+
+class Ways(TestCase):
+    def test_follows_a_path(self) -> None:
+        """Without wander it is the path itself, to a hundredth of a px at its ends."""
+        corner = [Vertex(at=Point(*at), arriving=Point(0, 0), leaving=Point(0, 0))
+                  for at in ((100, 100), (900, 100), (900, 800))]  # fmt: skip
+        path = Path(vertices=tuple(corner), closed=False)
+        main = _segments(_bolt(path=path, wander=0.0, branches=0))
+        np.testing.assert_allclose(main[0, :2], (100, 100), atol=0.01)
+        np.testing.assert_allclose(main[-1, 4:6], (900, 800), atol=0.01)
+        off = np.minimum(np.abs(main[:, 1] - 100), np.abs(main[:, 0] - 900))
+        self.assertLess(float(off.max()), 3)
+
+    def test_wanders_about_its_path(self) -> None:
+        corner = [Vertex(at=Point(*at), arriving=Point(0, 0), leaving=Point(0, 0))
+                  for at in ((100, 500), (1700, 500))]  # fmt: skip
+        path = Path(vertices=tuple(corner), closed=False)
+        along, straight = (
+            _segments(_bolt(branches=0, **ends))
+            for ends in ({"path": path}, {"start": Point(100, 500), "end": Point(1700, 500)})
+        )
+        np.testing.assert_allclose(along, straight, atol=1e-6)
+
+    def test_two_discharges_meet(self) -> None:
+        """From both ends: each begins on its point, and both end on one place between."""
+        main = _segments(_bolt(way="from both ends", branches=0))
+        starts = main[np.r_[True, (main[1:, :2] != main[:-1, 4:6]).any(axis=1)]]
+        ends = main[np.r_[(main[1:, :2] != main[:-1, 4:6]).any(axis=1), True]]
+        self.assertEqual(len(starts), 2)
+        np.testing.assert_allclose(starts[:, :2], [(300, 100), (1500, 900)], atol=0.01)
+        np.testing.assert_allclose(ends[0, 4:6], ends[1, 4:6], atol=1e-9)
+        away = np.hypot(ends[0, 4] - 900, ends[0, 5] - 500)
+        self.assertLess(float(away), 0.3 * math.hypot(1200, 800))
+
+    def test_restrike_is_another_path(self) -> None:
+        """A new path at each whole number, and the same one in between."""
+        first, same, other = (_segments(_bolt(branches=0, restrike=at)) for at in (3.0, 3.9, 4.0))
+        np.testing.assert_array_equal(first, same)
+        self.assertGreater(float(np.abs(first - other).max()), 20)
+
+    def test_leader_grows_from_its_start(self) -> None:
+        """Half down, what is drawn of the channel is the beginning of the whole, and dim."""
+        struck = {"strokes": 3, "leader": 1.0, "branches": 0}
+        half, whole = (_segments(_bolt(clock=at, **struck)) for at in (0.5, 1.0))
+        self.assertEqual((half[0, 0], half[0, 1]), (300, 100))
+        self.assertLess(len(half), 0.6 * len(whole))
+        np.testing.assert_array_equal(half[:-1, :2], whole[: len(half) - 1, :2])
+        self.assertLess(float(half[:, 3].max()), 0.2)
+        self.assertEqual(len(_segments(_bolt(clock=-0.01, **struck))), 0)
+
+    def test_sway_carries_it(self) -> None:
+        """Every vertex is pushed as the sway pushes the place where it would be."""
+        sway = Sway(amount=60, along="all ways", size=300, turbulence=0, boil=0.2,
+                    drift=Point(0, 0), pins=(), seed=2)  # fmt: skip
+        at = At(Region(0, 0, 1920, 1080), 1.0, (1, "bolt"))
+        still, carried = (_bolt(branches=3, sway=each).segments(at) for each in (None, sway))
+        pushed = sway.pushes(still[:, :2], at.shared_key("sway", 2))
+        np.testing.assert_allclose(carried[:, :2] - still[:, :2], pushed, atol=1e-9)
+        self.assertGreater(float(np.abs(pushed).max()), 10)
 
 
 class Picture(TestCase):

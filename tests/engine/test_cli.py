@@ -40,6 +40,19 @@ class Commands(TestCase):
             self.assertEqual(file.header()["framesPerSecond"], 25)
             self.assertGreater(float(pixels[..., :3].max()), 1)
 
+    def test_render_a_pass(self) -> None:
+        """One layer alone, named for it: here only what is lit, without the strike."""
+        about = ("--out", self.folder, "--frames", "1010", "--scale", 0.25)
+        done = _run("render", DEMO, *about, "--layer", "lit")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        names = ["mast-strike-lit.1010.exr"]
+        self.assertEqual([path.name for path in self.folder.iterdir()], names)
+        with OpenEXR.File(str(self.folder / names[0])) as file:
+            brightest = float(file.channels()["RGBA"].pixels[..., :3].max())
+        self.assertTrue(0 < brightest < 0.2)
+        gone = _run("render", DEMO, *about, "--layer", "lid")
+        self.assertEqual((gone.returncode, gone.stderr), (2, "There is no layer 'lid'.\n"))
+
     def test_render_needs_no_database(self) -> None:
         """Neither Django nor anything of the studio is loaded."""
         script = (

@@ -71,7 +71,7 @@ class Bad(TestCase):
             ("layers.0.source.start", [1, 2, 3], "layers[0].source.start", "at most 2", None),
             ("layers.0.source.start.point", "cluod", "layers[0].source.start.point", "No point", "cloud"),
             ("layers.1.id", "main", "layers[1].id", "2 times", None),
-            ("layers.0.last", 900, "layers[0].last", "ends before it begins", 1008),
+            ("layers.0.last", 900, "layers[0].last", "ends before it begins", 1006),
             ("layers.0.blend", "plus", "layers[0].blend", "must be", None),
             ("canvas.width", 10**9, "canvas.width", "more than 16384", 16384),
             ("canvas.last", 5, "canvas", "comes before the first", None),

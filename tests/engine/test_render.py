@@ -139,7 +139,11 @@ class Keys(TestCase):
     def _still(self) -> dict:
         data = demo_data()
         for layer in data["layers"]:
-            layer["source"] |= {"boil": 0, "core_light": 3, "edge_light": -1}
+            if layer["source"]["kind"] == "bolt":
+                layer["source"] |= {"core_light": 3, "edge_light": -1, "strokes": 0}
+            elif "light" in layer["source"]:
+                layer["source"]["light"] = 3
+            layer["source"] |= {"boil": 0} if layer["source"]["kind"] != "flare" else {}
             layer["opacity"] = 80
             layer["steps"] = [step for step in layer["steps"] if step["kind"] != "flicker"]
             del layer["life"]

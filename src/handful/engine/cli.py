@@ -70,6 +70,7 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--frames", type=_frames, metavar="A-B", help="the whole shot if left out")
     render.add_argument("--scale", type=float, default=1.0, help="1 is the full canvas")
     render.add_argument("--format", choices=list(FORMATS), default="exr")
+    render.add_argument("--layer", metavar="ID", help="only this layer's own picture, as a pass")
     render.set_defaults(run=_render)
 
     check = commands.add_parser("check", help="list the problems of a recipe")
@@ -115,8 +116,9 @@ def _render(options: argparse.Namespace) -> int:
     canvas = recipe.canvas
     first, last = options.frames or (canvas.first, canvas.last)
     for frame in (first, last):
-        plan(recipe, frame, options.scale)
+        plan(recipe, frame, options.scale, options.layer)
     way = FORMATS[options.format]
+    name = recipe.name if options.layer is None else f"{recipe.name} {options.layer}"
     cache = Cache(CACHE_BYTES)
     columns = (
         TextColumn("{task.description}"),
@@ -125,9 +127,9 @@ def _render(options: argparse.Namespace) -> int:
         TimeRemainingColumn(),
     )
     with Progress(*columns, console=Console(stderr=True)) as progress:
-        for frame in progress.track(range(first, last + 1), description=recipe.name):
-            picture = render_frame(recipe, frame, options.scale, cache)
-            path = options.out / frame_name(recipe.name, frame, way.suffix)
+        for frame in progress.track(range(first, last + 1), description=name):
+            picture = render_frame(recipe, frame, options.scale, cache, options.layer)
+            path = options.out / frame_name(name, frame, way.suffix)
             way.write(path, picture, canvas.exact_rate)
     return DONE
 

@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest'
 import {
+  addElementLayer,
   addLayer,
   addStep,
+  beginsAt,
+  changeElement,
   changeLayer,
   changeNode,
   duplicateLayer,
@@ -134,6 +137,14 @@ describe('points in time', () => {
     expect(elapsedAt(recipe, rate, recipe.canvas.first + 50)).toBeCloseTo(4)
   })
 
+  it('counts from where its layer begins if it is told to', () => {
+    const rate = { moves: 'rate', start: 0, per_second: 1, since: 'layer' } as const
+    const late = changeLayer(recipe, 'bolt', { first: recipe.canvas.first + 25 })
+    const begins = beginsAt(late, 'bolt')
+    expect(elapsedAt(late, rate, recipe.canvas.first + 50, begins)).toBeCloseTo(1)
+    expect(beginsAt(late, 'nobody')).toBe(recipe.canvas.first)
+  })
+
   it('moves what is still, where a rate starts, and how far a follower is off', () => {
     expect(shifted([1, 2], [3, 4])).toEqual([4, 6])
     expect(movePoint(moving, 'mast', [5, -5]).points[0]?.at).toEqual({
@@ -156,5 +167,38 @@ describe('recipes from the server', () => {
     expect(whole.layers[0]?.steps).toEqual([])
     expect(whole.points).toEqual([])
     expect(complete({ canvas: { width: 640 } }).canvas.height).toBe(1080)
+  })
+})
+
+describe('elements', () => {
+  const shot = {
+    id: 'other',
+    name: 'Bar',
+    revision: 3,
+    recipe: { version: 1, name: 'Bar', canvas: { width: 400, height: 80, rate: 50 } },
+  }
+
+  it('places a shot by its middle, at its own pace, as it is at its revision', () => {
+    const [more, id] = addElementLayer(recipe, shot)
+    expect(more.elements).toEqual([
+      { name: 'Bar', shot: 'other', revision: 3, recipe: shot.recipe },
+    ])
+    expect(more.layers.at(-1)).toMatchObject({
+      id,
+      name: 'Bar',
+      source: { kind: 'element', of: 'Bar', at: [960, 540], pivot: [200, 40] },
+    })
+    expect(more.layers.at(-1)?.source.frame).toMatchObject({ per_second: 50, since: 'layer' })
+    expect(addElementLayer(more, shot)[0].elements?.map((element) => element.name)).toEqual([
+      'Bar',
+      'Bar 2',
+    ])
+  })
+
+  it('takes a newer revision only of the one named', () => {
+    const [twice] = addElementLayer(addElementLayer(recipe, shot)[0], shot)
+    const newest = { ...shot, revision: 4, recipe: { version: 1, name: 'New' } }
+    const renewed = changeElement(twice, 'Bar 2', newest)
+    expect(renewed.elements?.map((element) => element.revision)).toEqual([3, 4])
   })
 })

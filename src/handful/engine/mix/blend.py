@@ -11,7 +11,8 @@ ones. Light above 1 goes on where the published function would bend back or divi
 
 A layer that shines more than it covers counts, for all blends but normal, add and screen, as
 covering as much as its brightest channel up to 1: else its light would have no colour to blend.
-Cover stays within 0 to 1.
+Cover stays within 0 to 1. Expose is ours: what is below times 1 + light, as a longer exposure would
+be, and its cover as it is.
 """
 
 from __future__ import annotations
@@ -24,11 +25,12 @@ from typing import NamedTuple
 import numpy as np
 
 from handful.engine.kernels.compiled import NEAR_ROWS, compiled, in_bands
-from handful.engine.picture import Picture, Region, Tile
+from handful.engine.picture import MOST_LIGHT, Picture, Region, Tile
 
 BLENDS = (
     "normal", "add", "screen", "multiply", "overlay", "soft light", "hard light", "lighten",
-    "darken", "dodge", "burn", "difference", "exclusion", "subtract", "in", "out", "atop",
+    "darken", "dodge", "burn", "difference", "exclusion", "subtract", "expose",
+    "in", "out", "atop",
 )  # fmt: skip
 """By their words; a kernel knows them by their place here."""
 
@@ -77,7 +79,8 @@ def mixed(parts: Sequence[Part], region: Region) -> Tile:
 
 
 _NORMAL, _ADD, _SCREEN, _MULTIPLY, _OVERLAY, _SOFT, _HARD, _LIGHTEN = range(8)
-_DARKEN, _DODGE, _BURN, _DIFFERENCE, _EXCLUSION, _SUBTRACT, _IN, _OUT, _ATOP = range(8, 17)
+_DARKEN, _DODGE, _BURN, _DIFFERENCE, _EXCLUSION, _SUBTRACT = range(8, 14)
+_EXPOSE, _IN, _OUT, _ATOP = range(14, 18)
 
 
 @compiled
@@ -117,11 +120,17 @@ def _blend(
     blend: int,
     amount: float,
 ) -> None:
-    """All other blends: in, out and atop keep shares of both, the rest blend where both cover."""
+    """All other blends: expose brightens what is below, in, out and atop keep shares of both, and
+    the rest blend where both cover."""
     part, one, zero = np.float32(amount), np.float32(1.0), np.float32(0.0)
+    most = np.float32(MOST_LIGHT)
     for y in range(max(first, top), min(last, top + above.shape[0])):
         row, line = above[y - top], below[y, left : left + above.shape[1]]
         for x in range(row.shape[0]):
+            if blend == _EXPOSE:
+                for c in range(3):
+                    line[x, c] = min(most, line[x, c] * (one + row[x, c] * part))
+                continue
             cover, cover_under = row[x, 3] * part, line[x, 3]
             if blend >= _IN:
                 share = cover_under if blend != _OUT else one - cover_under

@@ -12,12 +12,17 @@ from handful.engine.render.plan import plan
 
 
 def render_frame(
-    recipe: Recipe, frame: float, scale: float = 1.0, cache: Cache | None = None
+    recipe: Recipe,
+    frame: float,
+    scale: float = 1.0,
+    cache: Cache | None = None,
+    layer: str | None = None,
 ) -> Picture:
-    """A frame `(H, W, 4)` of the recipe at a scale: linear light, premultiplied, under its cover rule.
+    """A frame `(H, W, 4)` of the recipe at a scale: linear light, premultiplied, under its cover rule; or
+    one layer's own picture as a pass, by its id, with its cover as drawn.
 
     It is to be read only where a cache was given. Raises `PlanError` for a frame or scale that
     the recipe does not have.
     """
-    tile = evaluate(plan(recipe, frame, scale), cache or Cache(0))
+    tile = evaluate(plan(recipe, frame, scale, layer), cache or Cache(0))
     return np.ascontiguousarray(tile.pixels)

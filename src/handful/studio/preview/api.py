@@ -8,7 +8,7 @@ from uuid import UUID
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
-from handful.engine.recipe import Recipe, read_recipe, spans
+from handful.engine.recipe import Recipe, read_recipe
 from handful.engine.render import Stopped
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
@@ -104,7 +104,11 @@ def _thumbnail(
     request: HttpRequest, of: str, recipe: Recipe, plate: Plate | None, frame: int | None
 ) -> HttpResponse:
     canvas = recipe.canvas
-    at = _telling_frame(recipe) if frame is None else min(canvas.last, max(canvas.first, frame))
+    at = (
+        preview.telling_frame(recipe)
+        if frame is None
+        else min(canvas.last, max(canvas.first, frame))
+    )
     look = Look(frame=at, scale=min(1.0, THUMBNAIL_WIDTH / canvas.width), background="plate")
     [address] = preview.place(f"thumbnail/{of}/{at}", 0, recipe, [_wanted(look, plate)])
     mark = f'"{address}"'
@@ -121,12 +125,3 @@ def _wanted(look: Look, plate: Plate | None) -> Wanted:
         behind = plate_file(plate, look.frame)
     view = View(look.background, look.channel, look.exposure)
     return Wanted(look.frame, look.scale, look.layer, view, behind)
-
-
-def _telling_frame(recipe: Recipe) -> int:
-    """A frame on which much shows: a third into the time that layers show."""
-    shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
-    if not shown:
-        return recipe.canvas.first
-    first, last = min(first for first, _ in shown), max(last for _, last in shown)
-    return min(recipe.canvas.last, max(recipe.canvas.first, first + (last - first) // 3))

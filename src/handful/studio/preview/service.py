@@ -20,9 +20,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.files import read_display_still
-from handful.engine.recipe import Recipe
-from handful.engine.render import Cache, Stopped, evaluate, plan
-from handful.engine.render.plan import Node
+from handful.engine.recipe import Recipe, spans
+from handful.engine.render import Cache, Stopped, evaluate, plan, render_frame
+from handful.engine.render.plan import LEAST_SCALE, Node
 from handful.engine.render.view import View, as_jpeg, shown
 
 CACHE_BYTES = 1536 * 1024 * 1024
@@ -30,6 +30,7 @@ MOST_PICTURE_BYTES = 256 * 1024 * 1024
 MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_STILLS = 200
+TELLING_WIDTH = 96
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -104,6 +105,24 @@ class Preview:
             while self._encoded_bytes > MOST_PICTURE_BYTES:
                 self._encoded_bytes -= len(self._encoded.popitem(last=False)[1])
         return encoded
+
+    def telling_frame(self, recipe: Recipe) -> int:
+        """Of a few frames spread over the time in which layers show, the one with the most light."""
+        canvas = recipe.canvas
+        shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
+        if not shown:
+            return canvas.first
+        first = max(canvas.first, min(first for first, _ in shown))
+        last = min(canvas.last, max(last for _, last in shown))
+        scale = max(LEAST_SCALE, TELLING_WIDTH / canvas.width)
+        frames = sorted({round(first + (last - first) * i / 7) for i in range(1, 7)})
+
+        def light(frame: int) -> float:
+            picture = render_frame(recipe, frame, min(1.0, scale), self._cache)
+            return float(np.minimum(picture[..., :3], 1).mean())
+
+        with self._turn:
+            return max(frames, key=light)
 
     def _computed(self, placed: Placed, should_stop: Callable[[], bool]) -> bytes:
         recipe, want = placed

@@ -1,0 +1,68 @@
+"""Starters: what a person finds under "begin from a starter"."""
+
+from itertools import pairwise
+
+import cv2
+import numpy as np
+from django.test import TestCase
+
+from handful.engine.recipe import read_recipe
+from handful.studio.shots.models import Shot
+from handful.studio.starters.service import starters
+from tests.studio.base import client_of, person
+
+
+class Starters(TestCase):
+    def setUp(self) -> None:
+        self.ada = person("Ada")
+        self.client_ada = client_of(self.ada)
+
+    def test_list_by_family(self) -> None:
+        """At least a dozen, the members of a family next to one another, no name twice."""
+        status, answer = self.client_ada.call("GET", "/starters")
+        self.assertEqual(status, 200)
+        families = [line["family"] for line in answer]
+        self.assertGreaterEqual(len(families), 12)
+        self.assertGreaterEqual(set(families), {"strikes", "beams", "streams", "flares"})
+        changes = sum(a != b for a, b in pairwise(families))
+        self.assertEqual(changes + 1, len(set(families)))
+        self.assertEqual(len({line["name"] for line in answer}), len(answer))
+
+    def test_begin(self) -> None:
+        """The new shot is the person's own, with the starter's recipe as its first revision."""
+        status, answer = self.client_ada.call("POST", "/starters/cutting-beam/shot")
+        self.assertEqual(status, 201)
+        shot = Shot.objects.get()
+        self.assertEqual((shot.owner, shot.revision, shot.name), (self.ada, 1, "Cutting beam"))
+        self.assertEqual(answer["recipe"], starters()["cutting-beam"].written)
+        self.assertEqual(read_recipe(shot.recipe), starters()["cutting-beam"].recipe)
+
+    def test_picture(self) -> None:
+        """It shows something without being asked for a frame, and nothing on the first one."""
+        path = "/api/v1/preview/starters/lamp-through-spray.jpg"
+        telling, first = (self.client_ada.get(path + end) for end in ("", "?frame=1001"))
+        levels = [
+            cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
+            for answer in (telling, first)
+        ]
+        self.assertEqual(levels[0].shape, (270, 480, 3))
+        self.assertGreater(int(levels[0].max()), 200)
+        self.assertLess(int(levels[1].max()), 12)
+        again = self.client_ada.get(path, headers={"If-None-Match": telling.headers["ETag"]})
+        self.assertEqual(again.status_code, 304)
+
+    def test_unknown(self) -> None:
+        for method, path in (
+            ("POST", "/starters/none/shot"),
+            ("GET", "/preview/starters/none.jpg"),
+        ):
+            self.assertEqual(self.client_ada.call(method, path)[0], 404)
+
+    def test_strangers(self) -> None:
+        """Nothing is told to who is not signed in."""
+        for method, path in (
+            ("GET", "/starters"),
+            ("POST", "/starters/cutting-beam/shot"),
+            ("GET", "/preview/starters/cutting-beam.jpg"),
+        ):
+            self.assertEqual(client_of().call(method, path)[0], 401)
