@@ -14,7 +14,7 @@ from handful.engine.render.view import View, as_jpeg, shown
 
 ROOT = Path(__file__).parents[1]
 WIDTH, GAP, LINE = 384, 4, 26
-SHARES = (0.2, 0.5, 0.85)
+SHARES = (0.08, 0.3, 0.65)
 """Where in the time that a starter shows its three frames are taken."""
 
 

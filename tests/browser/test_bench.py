@@ -167,7 +167,7 @@ class Editing(OnBench):
         glow.get_by_role("button", name="Change the number of lobes").click()
         page.get_by_role("menuitem", name="Remove the last lobe").click()
         self.source()
-        self.assertEqual(len(Shot.objects.get().recipe["layers"][0]["steps"][0]["lobes"]), 2)
+        self.assertEqual(len(Shot.objects.get().recipe["layers"][0]["steps"][0]["lobes"]), 3)
 
     def test_a_limited_step(self) -> None:
         """A step acts only within an ellipse: the picture changes there, and comes back without."""

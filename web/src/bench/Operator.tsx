@@ -23,7 +23,7 @@ export function Operator({ layer }: { layer: Layer }) {
     <Popover.Root>
       <Popover.Trigger
         aria-label={`How ${layer.name} mixes: ${blend}, ${says}`}
-        className="mt-3 w-16 shrink-0 rounded-lg py-1 text-center text-sm text-quiet hover:bg-panel hover:text-text"
+        className="mt-3 w-12 shrink-0 rounded-lg py-1 text-center text-sm text-quiet hover:bg-panel hover:text-text"
       >
         <span aria-hidden className="block text-lg leading-5 text-text">
           {SIGNS[blend] ?? '∘'}

@@ -25,35 +25,37 @@ export function Strip() {
   return (
     <section
       aria-label="Layers"
-      className="flex items-start gap-3 overflow-x-auto border-b border-line px-4 pt-2.5 pb-2"
+      className="flex items-start gap-3 border-b border-line pt-2.5 pr-4 pb-2"
     >
-      {recipe.layers.map((layer, i) => (
-        <Fragment key={layer.id}>
-          {i > 0 && <Operator layer={layer} />}
-          <LayerTile layer={layer} isChosen={layer.id === chosen} />
-        </Fragment>
-      ))}
-      <Menu
-        trigger={
-          <button
-            type="button"
-            className="mx-3 h-[70px] w-[84px] shrink-0 rounded-md border border-line border-dashed text-sm text-quiet hover:bg-panel hover:text-text"
-          >
-            New layer
-          </button>
-        }
-        items={byFamily(catalogue.data.sources).map((source) => ({
-          label: source.title,
-          under: source.family,
-          says: source.help,
-          onPick: () => {
-            if (source.name === 'element') return setChoosing(true)
-            const [next, id] = addLayer(recipe, source)
-            change(`add ${source.title.toLowerCase()}`, next)
-            setBench({ chosen: id })
-          },
-        }))}
-      />
+      <div className="flex min-w-0 grow items-start gap-1.5 overflow-x-auto pl-4 pt-px">
+        {recipe.layers.map((layer, i) => (
+          <Fragment key={layer.id}>
+            {i > 0 && <Operator layer={layer} />}
+            <LayerTile layer={layer} isChosen={layer.id === chosen} />
+          </Fragment>
+        ))}
+        <Menu
+          trigger={
+            <button
+              type="button"
+              className="mx-2 mt-[3px] h-[70px] w-[84px] shrink-0 rounded-md border border-line border-dashed text-sm text-quiet hover:bg-panel hover:text-text"
+            >
+              New layer
+            </button>
+          }
+          items={byFamily(catalogue.data.sources).map((source) => ({
+            label: source.title,
+            under: source.family,
+            says: source.help,
+            onPick: () => {
+              if (source.name === 'element') return setChoosing(true)
+              const [next, id] = addLayer(recipe, source)
+              change(`add ${source.title.toLowerCase()}`, next)
+              setBench({ chosen: id })
+            },
+          }))}
+        />
+      </div>
       <ElementDialog open={choosing} onClose={() => setChoosing(false)} />
       <span aria-hidden className="self-center pb-5 text-xl text-quiet">
         =
@@ -66,7 +68,7 @@ export function Strip() {
   )
 }
 
-const FAMILIES = ['electric', 'beam', 'stream', 'flare', 'layers']
+const FAMILIES = ['energy', 'flare', 'layers']
 
 function byFamily(sources: KindEntry[]): KindEntry[] {
   const place = (source: KindEntry) => FAMILIES.indexOf(source.family)

@@ -56,9 +56,6 @@ export function removeStep(recipe: Recipe, layerId: string, stepId: string): Rec
   return changeLayer(recipe, layerId, { steps: layer.steps.filter((step) => step.id !== stepId) })
 }
 
-/** Families of sources that come with a glow. */
-const GLOWING = ['electric', 'beam', 'stream']
-
 /** Another layer at the end, its ends on the first two points if there are two. */
 export function addLayer(recipe: Recipe, entry: KindEntry): [Recipe, string] {
   const { name: kind, title } = entry
@@ -78,7 +75,7 @@ export function addLayer(recipe: Recipe, entry: KindEntry): [Recipe, string] {
   const [start, end] = recipe.points
   if (start && has('start')) source.start = { moves: 'follow', point: start.name }
   if (end && has('end')) source.end = { moves: 'follow', point: end.name }
-  const steps: Step[] = GLOWING.includes(entry.family) ? [{ kind: 'glow', id: 'glow' }] : []
+  const steps: Step[] = entry.family === 'energy' ? [{ kind: 'glow', id: 'glow' }] : []
   const layer: Layer = { id, name, source, steps, blend: 'add' }
   return [{ ...recipe, layers: [...recipe.layers, layer] }, id]
 }

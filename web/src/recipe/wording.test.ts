@@ -65,6 +65,8 @@ describe('values', () => {
     expect(valueText(true, width)).toBe('on')
     expect(valueText('pinned', width)).toBe('pinned')
     expect(valueText({ moves: 'rate', start: 0, per_second: -2 }, width)).toBe('−2 px /s')
+    const long = { moves: 'formula', value: 1, formula: 'value + 1750*cos(3.75 - 1.2*t)' } as const
+    expect(valueText(long, width)).toBe('value + 1750*cos(3 …')
     expect(valueText({ moves: 'rate', start: 0, per_second: 1.2 }, boil)).toBe('1.2 /s')
     expect(valueText({ moves: 'rate', start: [0, 0], per_second: [3, 4] }, width)).toBe('3, 4 px/s')
     expect(valueText({ moves: 'follow', point: 'mast' }, width)).toBe('mast')

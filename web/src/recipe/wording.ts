@@ -3,8 +3,10 @@ import { numberText } from '../ui/numbers'
 import { type Change, isMove, isPoint, type Move, type Setting, type Value, type XY } from './types'
 
 /** What a phase counts: its rate is so many of them a second. */
-export const COUNTED = new Set(['cycles', 'levels', 'changes'])
+export const COUNTED = new Set(['cycles', 'levels', 'changes', 'paths', 'turns'])
 const CLOSE = new Set(['%', '°'])
+
+const MOST_SHOWN = 20
 
 export function withUnit(value: number, unit: string): string {
   const number = unit === 'stops' && value > 0 ? `+${numberText(value)}` : numberText(value)
@@ -33,6 +35,11 @@ export function changeText(change: Change): string {
   return typeof change === 'number' ? numberText(change) : change.map(numberText).join(', ')
 }
 
+/** A formula as far as a sentence has room for it; its editor shows the whole. */
+function shortened(formula: string): string {
+  return formula.length > MOST_SHOWN ? `${formula.slice(0, MOST_SHOWN - 2).trimEnd()} …` : formula
+}
+
 function movingText(value: Move, setting: Setting): string {
   switch (value.moves) {
     case 'follow':
@@ -49,7 +56,7 @@ function movingText(value: Move, setting: Setting): string {
     case 'pulse':
       return `${valueText(value.value, setting)} ± ${changeText(value.amount)}`
     case 'formula':
-      return typeof value.formula === 'string' ? value.formula : value.formula.join(', ')
+      return [value.formula].flat().map(shortened).join(', ')
     case 'keys':
       return `${value.keys.length} keys`
   }

@@ -26,7 +26,7 @@ class Beam(Source):
     Its core is half as bright at half its width, so that across it holds width times light.
     """
 
-    family = "beam"
+    family = "energy"
     says = (
         "Shines from {start} to {end}, of the way {reach_from} to {reach_to}, its tips {near_tip} and {far_tip}. "
         "{width} wide, {far_width} at its far end, soft over {feather}; core {core} at "

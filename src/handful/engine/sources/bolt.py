@@ -52,7 +52,7 @@ class Bolt(Source):
     the creeping figures of sparks on a surface.
     """
 
-    family = "electric"
+    family = "energy"
     says = (
         "Strikes from {start} to {end}, far end {far_end}, {way}, grown {growth}. Turns {wander} at "
         "each bend, bends down to {finest}, boiling {boil}. {branches} branches reach "

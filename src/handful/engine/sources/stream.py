@@ -29,7 +29,7 @@ class Stream(Source):
     waves, bolts and others that share it ride along.
     """
 
-    family = "stream"
+    family = "energy"
     says = (
         "Flows from {start} to {end}. Waves of {waves} push it by up to {push} and have travelled "
         "{travel}, held {held} over {soft}. {width} wide, {far_width} at its far end, in {body} at "
