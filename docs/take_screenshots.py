@@ -59,7 +59,7 @@ def main() -> None:
         page.wait_for_timeout(500)
         _keep(page, "render")
         page.get_by_role("button", name="Render 17 frames").click()
-        page.get_by_text("of 17 frames").wait_for()
+        page.get_by_text("of 17 frames").first.wait_for()
         page.get_by_role("button", name="Cancel").wait_for(state="detached")
         _wait_for_images(page)
         _keep(page, "renders")

@@ -31,7 +31,7 @@ export function Bench() {
     const layer = recipe?.layers[0]
     const begins = Math.max(shot.data.first, layer?.first ?? shot.data.first)
     setBench({
-      frame: Math.min(shot.data.last, begins + 2),
+      frame: Math.min(shot.data.last, begins + 4),
       playing: false,
       chosen: layer?.id,
       view: { background: shot.data.plate ? 'plate' : 'black', channel: 'picture', exposure: 0 },
@@ -59,7 +59,7 @@ function OpenBench({ hasPlate }: { hasPlate: boolean }) {
   const { play, areaRef, pictureSize } = useLooking()
   useShortcuts(play)
   return (
-    <div className="grid h-full min-w-[1000px] grid-rows-[44px_auto_minmax(0,1fr)]">
+    <div className="grid h-full min-w-[1000px] grid-cols-[minmax(0,1fr)] grid-rows-[44px_auto_minmax(0,1fr)]">
       <BenchTop />
       <Strip />
       <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_396px]">

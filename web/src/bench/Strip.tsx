@@ -25,37 +25,37 @@ export function Strip() {
   return (
     <section
       aria-label="Layers"
-      className="flex items-start gap-3 border-b border-line pt-2.5 pr-4 pb-2"
+      className="flex items-start gap-3 border-b border-line pt-2 pr-4 pb-2"
     >
-      <div className="flex min-w-0 grow items-start gap-1.5 overflow-x-auto pl-4 pt-px">
+      <div className="flex min-w-0 grow items-start gap-1.5 overflow-x-auto py-0.5 pl-4">
         {recipe.layers.map((layer, i) => (
           <Fragment key={layer.id}>
             {i > 0 && <Operator layer={layer} />}
             <LayerTile layer={layer} isChosen={layer.id === chosen} />
           </Fragment>
         ))}
-        <Menu
-          trigger={
-            <button
-              type="button"
-              className="mx-2 mt-[3px] h-[70px] w-[84px] shrink-0 rounded-md border border-line border-dashed text-sm text-quiet hover:bg-panel hover:text-text"
-            >
-              New layer
-            </button>
-          }
-          items={byFamily(catalogue.data.sources).map((source) => ({
-            label: source.title,
-            under: source.family,
-            says: source.help,
-            onPick: () => {
-              if (source.name === 'element') return setChoosing(true)
-              const [next, id] = addLayer(recipe, source)
-              change(`add ${source.title.toLowerCase()}`, next)
-              setBench({ chosen: id })
-            },
-          }))}
-        />
       </div>
+      <Menu
+        trigger={
+          <button
+            type="button"
+            className="mt-[5px] h-[70px] w-[76px] shrink-0 rounded-md border border-line border-dashed text-sm text-quiet hover:bg-panel hover:text-text"
+          >
+            New layer
+          </button>
+        }
+        items={byFamily(catalogue.data.sources).map((source) => ({
+          label: source.title,
+          under: source.family,
+          says: source.help,
+          onPick: () => {
+            if (source.name === 'element') return setChoosing(true)
+            const [next, id] = addLayer(recipe, source)
+            change(`add ${source.title.toLowerCase()}`, next)
+            setBench({ chosen: id })
+          },
+        }))}
+      />
       <ElementDialog open={choosing} onClose={() => setChoosing(false)} />
       <span aria-hidden className="self-center pb-5 text-xl text-quiet">
         =

@@ -3,7 +3,7 @@ import { numberText } from '../ui/numbers'
 import { type Change, isMove, isPoint, type Move, type Setting, type Value, type XY } from './types'
 
 /** What a phase counts: its rate is so many of them a second. */
-export const COUNTED = new Set(['cycles', 'levels', 'changes', 'paths', 'turns'])
+export const COUNTED = new Set(['cycles', 'levels', 'changes', 'paths', 'turns', 's'])
 const CLOSE = new Set(['%', '°'])
 
 const MOST_SHOWN = 20
