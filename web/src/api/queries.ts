@@ -1,6 +1,7 @@
 /** Server data by key: each is fetched in one place and never copied into component state. */
-import { queryOptions } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { lifeKind } from '../recipe/life'
+import type { Recipe } from '../recipe/types'
 import { api, got } from './client'
 
 export const me = queryOptions({
@@ -33,6 +34,21 @@ export const catalogue = queryOptions({
   queryFn: () => got(api.GET('/api/v1/catalogue')),
   staleTime: Number.POSITIVE_INFINITY,
 })
+
+/** What the moving settings of a layer are on every frame of a recipe. */
+export const curves = (recipe: Recipe, layer: string) =>
+  queryOptions({
+    queryKey: ['curves', layer, recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/curves', {
+          body: { recipe: recipe as unknown as Record<string, unknown>, layer },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+    retry: false,
+  })
 
 /** A layer's life, as the recipe's own schema describes it, in the form of a kind. */
 export const life = queryOptions({

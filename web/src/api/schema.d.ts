@@ -296,6 +296,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/preview/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Moving Values
+         * @description What the moving settings of a layer are on every frame of a recipe, saved or not.
+         */
+        post: operations["handful_studio_preview_api_moving_values"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/renders": {
         parameters: {
             query?: never;
@@ -740,6 +760,32 @@ export interface components {
             };
             /** Pictures */
             pictures: components["schemas"]["Look"][];
+        };
+        /**
+         * CurveLine
+         * @description A moving setting of a source, a step by its id, or the layer: its numbers on some frames.
+         */
+        CurveLine: {
+            /** Of */
+            of: string;
+            /** Setting */
+            setting: string;
+            /** Frames */
+            frames: number[];
+            /** Values */
+            values: number[][];
+        };
+        /**
+         * Curves
+         * @description A recipe, saved or not, and the layer whose moving settings are asked for.
+         */
+        Curves: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Layer */
+            layer: string;
         };
         /**
          * FrameLine
@@ -1286,6 +1332,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Addresses"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_preview_api_moving_values: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Curves"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveLine"][];
                 };
             };
             /** @description Not Found */

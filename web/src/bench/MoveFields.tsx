@@ -49,7 +49,7 @@ export function MoveFields({ setting, move, onChange }: Fields<Move>) {
     case 'like':
       return <LikeFields {...{ setting, move, onChange }} />
     case 'keys':
-      return <KeysSummary {...{ setting, move, onChange }} />
+      return <KeysFields {...{ setting, move, onChange }} />
   }
 }
 
@@ -165,17 +165,25 @@ function PulseFields({ setting, move, onChange }: Fields<Pulse>) {
 
 /** A formula, taken on Enter or on leaving it; what is wrong with it stands under the picture. */
 function FormulaFields({ setting, move, onChange }: Fields<Formula>) {
-  const take = (text: string) => text.trim() && onChange({ ...move, formula: text.trim() })
+  const texts = [move.formula].flat()
+  function take(text: string, axis: number) {
+    if (!text.trim()) return
+    const next = texts.with(axis, text.trim())
+    onChange({ ...move, formula: typeof move.formula === 'string' ? text.trim() : next })
+  }
   return (
     <>
-      <TextField
-        label="Formula of t, f, fps, n, seed, life and value"
-        defaultValue={String(move.formula)}
-        key={String(move.formula)}
-        spellCheck={false}
-        onBlur={(event) => take(event.target.value)}
-        onKeyDown={(event) => event.key === 'Enter' && take(event.currentTarget.value)}
-      />
+      {texts.map((text, axis) => (
+        <TextField
+          // biome-ignore lint/suspicious/noArrayIndexKey: an axis is its place
+          key={`${axis} ${text}`}
+          label={axis === 0 ? 'Formula of t, f, fps, n, seed, life and value' : 'Down'}
+          defaultValue={text}
+          spellCheck={false}
+          onBlur={(event) => take(event.target.value, axis)}
+          onKeyDown={(event) => event.key === 'Enter' && take(event.currentTarget.value, axis)}
+        />
+      ))}
       {!isMove(move.value) && (
         <AnyField
           label="Value"
@@ -188,13 +196,30 @@ function FormulaFields({ setting, move, onChange }: Fields<Formula>) {
   )
 }
 
-/** Keys are set in the recipe file; here they are told. */
-function KeysSummary({ move }: Fields<Keys>) {
+/** Its keys are in its lane below the picture; here is what it does beyond them. */
+function KeysFields({ move, onChange }: Fields<Keys>) {
   const frames = move.keys.map((key) => key.frame)
+  const count = frames.length === 1 ? 'One key' : `${frames.length} keys`
   return (
-    <p className="text-sm text-quiet">
-      {frames.length} keys, from frame {Math.min(...frames)} to {Math.max(...frames)}.
-    </p>
+    <>
+      <p className="text-sm text-quiet">
+        {count}, from frame {Math.min(...frames)} to {Math.max(...frames)}. They are in its lane
+        below the picture.
+      </p>
+      {(['before', 'after'] as const).map((side) => (
+        <SelectField
+          key={side}
+          label={side === 'before' ? 'Before the first key' : 'After the last key'}
+          value={move[side] ?? 'hold'}
+          onChange={(event) => onChange({ ...move, [side]: event.target.value })}
+        >
+          <option value="hold">holds</option>
+          <option value="cycle">begins again</option>
+          <option value="mirror">goes back and forth</option>
+          <option value="continue">goes straight on</option>
+        </SelectField>
+      ))}
+    </>
   )
 }
 

@@ -3,6 +3,8 @@ import { useDocument } from '../recipe/document'
 import { envelope } from '../recipe/life'
 import type { Layer } from '../recipe/types'
 import { FrameNumber } from './FrameNumber'
+import { Lanes } from './Lanes'
+import { LifeHandles } from './LifeHandles'
 import { usePictures } from './pictures'
 import { useBench } from './store'
 
@@ -95,12 +97,14 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
             {layer.name}
           </Span>
         )}
+        {layer && <LifeHandles layer={layer} first={first} last={last} track={track} />}
         <span
           aria-hidden
           className="pointer-events-none absolute top-3 bottom-0 w-0.5 -translate-x-1/2 bg-text"
           style={{ left: `${(100 * (frame - first + 0.5)) / length}%` }}
         />
       </div>
+      {layer && <Lanes layer={layer} />}
     </section>
   )
 }

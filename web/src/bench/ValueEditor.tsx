@@ -4,7 +4,15 @@ import { useDocument } from '../recipe/document'
 import { beginsAt, elapsedAt, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import { spoken } from '../recipe/sentence'
-import { isMove, isPoint, type Setting, type Three, type Value, type XY } from '../recipe/types'
+import {
+  isMove,
+  isPoint,
+  type Plain,
+  type Setting,
+  type Three,
+  type Value,
+  type XY,
+} from '../recipe/types'
 import { Button } from '../ui/Button'
 import { TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
@@ -31,11 +39,12 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
   const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
   const recipe = useDocument((store) => store.recipe)
+  const frame = useBench((store) => store.frame)
   const catalogue = useQuery(catalogueQuery).data
   const firstPoint = recipe?.points[0]?.name
   const like = recipe && catalogue && settingsLike(recipe, catalogue, setting.type)[0]
   const isColour = setting.type === 'colour'
-  const cannot: Record<string, boolean> = { keys: true, follow: !firstPoint, like: !like }
+  const cannot: Record<string, boolean> = { follow: !firstPoint, like: !like }
   const usable = ways.filter((name) => name === way || !cannot[name])
 
   function move(next: string) {
@@ -44,6 +53,7 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
     const number = still as number | XY
     const begin: Record<string, Value | undefined> = {
       still,
+      keys: { moves: 'keys', keys: [{ frame, value: still as Plain }] },
       rate: { moves: 'rate', start: number, per_second: none },
       follow: firstPoint ? { moves: 'follow', point: firstPoint } : undefined,
       life: { moves: 'life', start: isColour ? '#000000' : (none as number | XY), end: number },

@@ -1,5 +1,6 @@
 /** What the bench is set to: it is about looking, not part of the recipe. */
 import { create } from 'zustand'
+import type { Key } from '../recipe/types'
 import type { View } from './pictures'
 
 interface BenchStore {
@@ -9,6 +10,8 @@ interface BenchStore {
   chosen: string | undefined
   view: View
   dragging: boolean
+  /** Keys taken along from one lane to another. */
+  copiedKeys: Key[]
   set(change: Partial<Omit<BenchStore, 'set'>>): void
 }
 
@@ -19,5 +22,6 @@ export const useBench = create<BenchStore>((set) => ({
   chosen: undefined,
   view: { background: 'black', channel: 'picture', exposure: 0 },
   dragging: false,
+  copiedKeys: [],
   set: (change) => set(change),
 }))

@@ -2,11 +2,14 @@
 import { useEffect } from 'react'
 import { useDocument } from '../recipe/document'
 import { changeLayer } from '../recipe/edits'
+import { nextKey } from '../recipe/keys'
+import { keyedValues } from '../recipe/moving'
 import { useBench } from './store'
 
 export const SHORTCUTS: [string, string][] = [
   ['Space', 'Play or stop'],
   ['← →', 'One frame back or on; with Shift ten'],
+  ['Alt ← →', 'Previous or next key of the layer'],
   ['Home, End', 'First and last frame'],
   ['G', 'Go to a frame'],
   ['B, E', 'Begin or end the chosen layer here'],
@@ -25,13 +28,21 @@ export function useShortcuts(play: () => void) {
         else document.undo()
         return
       }
-      if (event.ctrlKey || event.metaKey || event.altKey || isTaken(event)) return
+      if (event.ctrlKey || event.metaKey || isTaken(event)) return
       const { recipe } = document
       const bench = useBench.getState()
       if (!recipe) return
       const { first, last } = recipe.canvas
       const go = (to: number) =>
         bench.set({ frame: Math.min(last, Math.max(first, to)), playing: false })
+      if (event.altKey) {
+        const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key] as -1 | 1 | undefined
+        const layer = recipe.layers.find((known) => known.id === bench.chosen)
+        if (!way || !layer) return
+        event.preventDefault()
+        go(nextKey(keyedValues(layer), bench.frame, way) ?? bench.frame)
+        return
+      }
       const step = event.shiftKey ? 10 : 1
       const actions = new Map<string, () => void>([
         [' ', play],

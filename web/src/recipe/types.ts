@@ -44,7 +44,9 @@ export type Pulse = {
   shape?: string
   period: number
 }
-export type Keys = { moves: 'keys'; keys: { frame: number; value: Plain }[] }
+export type Ease = 'hold' | 'linear' | 'smooth' | [number, number, number, number]
+export type Key = { frame: number; value: Plain; ease?: Ease }
+export type Keys = { moves: 'keys'; keys: Key[]; before?: string; after?: string }
 export type Formula = { moves: 'formula'; value: Plain | Rate; formula: string | string[] }
 export type Move = Rate | Follow | Life | Jitter | Pulse | Formula | Keys | Like
 /** One of several alike: a lobe, a stop, a vertex. */

@@ -9,7 +9,6 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.line import (
     RADIUS_FOR_WIDTH,
     Segments,
@@ -20,6 +19,9 @@ from handful.engine.kernels.line import (
     splat_lines,
 )
 from handful.engine.picture import Matte, Region, Tile, unset
+
+Rgb = tuple[float, float, float]
+"""Linear light."""
 
 FINER = 2
 """Below full size lines are drawn twice as fine, so that half size is full size averaged."""
@@ -33,7 +35,7 @@ def finer_at(scale: float) -> int:
     return 1 if scale >= 1 else FINER
 
 
-def light_of(colour: Colour, stops: float) -> NDArray[np.float32]:
+def light_of(colour: Rgb, stops: float) -> NDArray[np.float32]:
     """A colour so many stops brighter, as RGB `(3,)`."""
     return np.array(colour, np.float32) * np.float32(2.0**stops)
 
@@ -95,8 +97,8 @@ def together(planes: Planes, region: Region) -> Matte:
 class Look(NamedTuple):
     """Colours of the core and of the edge around it, and their light in stops."""
 
-    core: Colour
-    edge: Colour
+    core: Rgb
+    edge: Rgb
     core_light: float
     edge_light: float
 

@@ -1,8 +1,9 @@
 """From a recipe and a moment to pictures."""
 
 from handful.engine.render.cache import Cache
+from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
 from handful.engine.render.frame import render_frame
 from handful.engine.render.plan import PlanError, plan
 
-__all__ = ["Cache", "PlanError", "Stopped", "evaluate", "plan", "render_frame"]
+__all__ = ["Cache", "Curve", "PlanError", "Stopped", "curves", "evaluate", "plan", "render_frame"]

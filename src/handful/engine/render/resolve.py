@@ -68,11 +68,13 @@ class Resolver:
         level = self.life(layer, take.frame)
         if not layer.on or level is None:
             return 0.0
-        around = self._around(layer, take._replace(life=level), "opacity")
-        opacity = float(value_at(layer.opacity, around)) / 100
-        if layer.life.drives == "opacity":
-            opacity *= level
-        return min(1.0, max(0.0, opacity))
+        opacity = self.unlived_opacity(layer, take._replace(life=level))
+        return opacity * level if layer.life.drives == "opacity" else opacity
+
+    def unlived_opacity(self, layer: Layer, take: Take) -> float:
+        """The layer's opacity as it is written, from 0 to 1, whatever its life makes of it."""
+        around = self._around(layer, take, "opacity")
+        return min(1.0, max(0.0, float(value_at(layer.opacity, around)) / 100))
 
     def life(self, layer: Layer, frame: float) -> float | None:
         """How far the layer's life has come, from 0 to 1, or nothing outside its frames."""

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
 from handful.engine.recipe import Recipe, read_recipe
-from handful.engine.render import Stopped
+from handful.engine.render import Stopped, curves
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
 from handful.studio.plates.models import Plate
@@ -54,6 +54,22 @@ class Addresses(Schema):
     addresses: list[str]
 
 
+class Curves(Schema):
+    """A recipe, saved or not, and the layer whose moving settings are asked for."""
+
+    recipe: dict[str, Any]
+    layer: str
+
+
+class CurveLine(Schema):
+    """A moving setting of a source, a step by its id, or the layer: its numbers on some frames."""
+
+    of: str
+    setting: str
+    frames: list[float]
+    values: list[list[float]]
+
+
 @router.post("", response={200: Addresses, 404: Refused, 422: Refused})
 def place(request: HttpRequest, placing: Placing) -> Addresses:
     """The addresses of pictures of a recipe; older work for the same bench stops."""
@@ -64,6 +80,13 @@ def place(request: HttpRequest, placing: Placing) -> Addresses:
     wanted = [_wanted(look, plate) for look in placing.pictures]
     bench = f"{signed_in(request).pk}/{placing.bench}"
     return Addresses(addresses=preview.place(bench, placing.order, recipe, wanted))
+
+
+@router.post("/curves", response={200: list[CurveLine], 404: Refused, 422: Refused})
+def moving_values(request: HttpRequest, asked: Curves) -> list[CurveLine]:
+    """What the moving settings of a layer are on every frame of a recipe, saved or not."""
+    found = curves(read_recipe(asked.recipe), asked.layer)
+    return [CurveLine.model_validate(curve._asdict()) for curve in found]
 
 
 @router.get("/{address}.jpg", include_in_schema=False)
