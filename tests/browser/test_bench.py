@@ -275,7 +275,7 @@ class Editing(OnBench):
         self.value("width").click()
         page.get_by_label("Value").fill("wide")
         page.get_by_label("Value").press("Enter")
-        page.get_by_text("Write a number, as 12.5.").wait_for()
+        page.get_by_text("Write a number, as 12.5, or a sum").wait_for()
         page.get_by_label("Value").fill("99999")
         page.get_by_label("Value").press("Enter")
         page.keyboard.press("Escape")

@@ -42,7 +42,7 @@ class Journey(BrowserTest):
         self.wait_until(lambda: self.pixels(frame).max() > 240, "the strike to show")
 
         page.get_by_role("radio", name="Black").click()
-        self.wait_until(lambda: np.median(self.pixels(frame)) < 12, "the plate to go")
+        self.wait_until(lambda: np.median(self.pixels(frame)[-60:]) < 12, "the plate to go")
         before = self.pixels(frame)
         point = page.get_by_role("button", name="Point mast")
         box = point.bounding_box()

@@ -161,3 +161,32 @@ class Answers(TestCase):
         mark = {"If-None-Match": first.headers["ETag"]}
         self.assertEqual(self.client_ada.get(path, headers=mark).status_code, 304)
         self.assertEqual(self.client_ada.get(f"{path}?frame=10", headers=mark).status_code, 200)
+
+    def test_curves(self) -> None:
+        """What moves in a layer, frame by frame, of a recipe that was never saved."""
+        recipe = small_recipe()
+        recipe["layers"][0]["source"]["width"] = {"moves": "rate", "start": 1, "per_second": 25}
+        body = {"recipe": recipe, "layer": "a"}
+        status, lines = self.client_ada.call("POST", "/preview/curves", body)
+        self.assertEqual(status, 200)
+        width = next(line for line in lines if line["setting"] == "width")
+        self.assertEqual(width["values"][:3], [[1], [2], [3]])
+        self.assertEqual(len(width["frames"]), 10)
+        status, answer = self.client_ada.call("POST", "/preview/curves", body | {"layer": "none"})
+        self.assertEqual((status, bool(answer["says"])), (422, True))
+
+    def test_px(self) -> None:
+        """Linear light beyond white, cover and stops on the strike; nothing beside it."""
+        recipe = small_recipe()
+        recipe["layers"][0]["source"] |= {"wander": 0, "branches": 0, "width": 8, "edge_width": 1}
+        ends = {"start": [0, 18], "end": [64, 18]}
+        recipe["layers"][0]["source"] |= ends
+        hit = {"recipe": recipe, "frame": 3, "x": 32, "y": 18}
+        status, on = self.client_ada.call("POST", "/preview/px", hit)
+        self.assertEqual(status, 200)
+        self.assertGreater(min(on["light"]), 2)
+        self.assertAlmostEqual(on["cover"], 1, delta=0.01)
+        self.assertGreater(on["stops"], 1)
+        _, off = self.client_ada.call("POST", "/preview/px", hit | {"y": 0})
+        self.assertEqual((off["light"], off["cover"], off["stops"]), ([0, 0, 0], 0, None))
+        self.assertEqual(self.client_ada.call("POST", "/preview/px", hit | {"x": -1})[0], 422)

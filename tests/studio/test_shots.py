@@ -152,3 +152,44 @@ class Published(TestCase):
             self.assertEqual({kind["name"] for kind in catalogue[what]}, set(known))
         self.assertEqual(catalogue["blends"][:3], ["normal", "add", "screen"])
         self.assertIn("$defs", client_of().call("GET", "/recipe-schema")[1])
+
+
+class Revisions(TestCase):
+    def setUp(self) -> None:
+        self.ada = person("Ada")
+        self.client_ada = client_of(self.ada)
+        self.shot = shot_of(self.ada)
+        self.path = f"/shots/{self.shot.id}"
+        body = {"revision": 1, "recipe": small_recipe(seed=5)}
+        self.client_ada.call("PUT", self.path, body)
+
+    def test_listed_the_newest_first(self) -> None:
+        status, lines = self.client_ada.call("GET", f"{self.path}/revisions")
+        self.assertEqual(status, 200)
+        self.assertEqual([(line["number"], line["by"]) for line in lines], [(2, "Ada"), (1, "Ada")])
+
+    def test_opened_as_it_was_saved(self) -> None:
+        first, second = (
+            self.client_ada.call("GET", f"{self.path}/revisions/{number}")[1] for number in (1, 2)
+        )
+        self.assertEqual(first["recipe"], small_recipe())
+        self.assertEqual(second["recipe"]["seed"], 5)
+
+    def test_pictures_differ(self) -> None:
+        pictures = [
+            self.client_ada.get(f"/api/v1/preview/thumbnails/{self.shot.id}/{number}.jpg")
+            for number in (1, 2)
+        ]
+        self.assertEqual([answer.status_code for answer in pictures], [200, 200])
+        self.assertNotEqual(pictures[0].content, pictures[1].content)
+
+    def test_not_there_or_not_theirs(self) -> None:
+        bob = client_of(person("Bob"))
+        picture = f"/preview/thumbnails/{self.shot.id}/1.jpg"
+        for client, path in (
+            (self.client_ada, f"{self.path}/revisions/3"),
+            (bob, f"{self.path}/revisions"),
+            (bob, f"{self.path}/revisions/1"),
+            (bob, picture),
+        ):
+            self.assertEqual(client.call("GET", path)[0], 404)

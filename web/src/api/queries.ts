@@ -1,7 +1,7 @@
 /** Server data by key: each is fetched in one place and never copied into component state. */
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { lifeKind } from '../recipe/life'
-import type { Recipe } from '../recipe/types'
+import type { Recipe, XY } from '../recipe/types'
 import { api, got } from './client'
 
 export const me = queryOptions({
@@ -21,6 +21,14 @@ export const shot = (id: string) =>
     queryFn: () => got(api.GET('/api/v1/shots/{shot_id}', { params: { path: { shot_id: id } } })),
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
+  })
+
+/** What was saved of a shot; there is another as soon as its revision is another. */
+export const revisions = (id: string, revision: number) =>
+  queryOptions({
+    queryKey: ['shots', id, 'revisions', revision],
+    queryFn: () =>
+      got(api.GET('/api/v1/shots/{shot_id}/revisions', { params: { path: { shot_id: id } } })),
   })
 
 export const starters = queryOptions({
@@ -47,6 +55,21 @@ export const curves = (recipe: Recipe, layer: string) =>
       ),
     placeholderData: keepPreviousData,
     gcTime: 10_000,
+    retry: false,
+  })
+
+/** What a recipe's picture holds at a px of its canvas. */
+export const px = (recipe: Recipe, frame: number, [x, y]: XY) =>
+  queryOptions({
+    queryKey: ['px', frame, x, y, recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/px', {
+          body: { recipe: recipe as unknown as Record<string, unknown>, frame, x, y },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 2000,
     retry: false,
   })
 

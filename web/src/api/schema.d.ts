@@ -196,6 +196,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shots/{shot_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Revisions
+         * @description The newest revisions of a shot, the newest first.
+         */
+        get: operations["handful_studio_shots_api_list_revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shots/{shot_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Revision
+         * @description A shot's recipe as it was saved once.
+         */
+        get: operations["handful_studio_shots_api_open_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shots/{shot_id}/duplicate": {
         parameters: {
             query?: never;
@@ -290,6 +330,26 @@ export interface paths {
          * @description The addresses of pictures of a recipe; older work for the same bench stops.
          */
         post: operations["handful_studio_preview_api_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/preview/px": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Px
+         * @description What a frame of a recipe holds at a px, before any looking at it.
+         */
+        post: operations["handful_studio_preview_api_px"];
         delete?: never;
         options?: never;
         head?: never;
@@ -676,6 +736,40 @@ export interface components {
             };
         };
         /**
+         * RevisionLine
+         * @description A revision as a list shows it.
+         */
+        RevisionLine: {
+            /** Number */
+            number: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+        };
+        /**
+         * RevisionWhole
+         * @description A revision with its recipe.
+         */
+        RevisionWhole: {
+            /** Number */
+            number: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * StarterLine
          * @description A starter as a list shows it.
          */
@@ -760,6 +854,34 @@ export interface components {
             };
             /** Pictures */
             pictures: components["schemas"]["Look"][];
+        };
+        /**
+         * PxValues
+         * @description What a picture holds at a px: linear light, cover, and stops of its luminance from white.
+         */
+        PxValues: {
+            /** Light */
+            light: number[];
+            /** Cover */
+            cover: number;
+            /** Stops */
+            stops: number | null;
+        };
+        /**
+         * Px
+         * @description A place on the canvas of a recipe, saved or not.
+         */
+        Px: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Frame */
+            frame: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * CurveLine
@@ -1199,6 +1321,69 @@ export interface operations {
             };
         };
     };
+    handful_studio_shots_api_list_revisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionLine"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_shots_api_open_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shot_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionWhole"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
     handful_studio_shots_api_duplicate_shot: {
         parameters: {
             query?: never;
@@ -1332,6 +1517,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Addresses"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_preview_api_px: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Px"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PxValues"];
                 };
             };
             /** @description Not Found */

@@ -33,6 +33,7 @@ export function Bench() {
     setBench({
       frame: Math.min(shot.data.last, begins + 4),
       playing: false,
+      zoom: undefined,
       chosen: layer?.id,
       view: { background: shot.data.plate ? 'plate' : 'black', channel: 'picture', exposure: 0 },
     })
@@ -60,7 +61,7 @@ function OpenBench({ hasPlate }: { hasPlate: boolean }) {
   useShortcuts(play)
   return (
     <div className="grid h-full min-w-[1000px] grid-cols-[minmax(0,1fr)] grid-rows-[44px_auto_minmax(0,1fr)]">
-      <BenchTop />
+      <BenchTop onPlay={play} />
       <Strip />
       <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_396px]">
         <main className="flex min-h-0 min-w-0 flex-col px-4 pt-1.5 pb-2">

@@ -5,19 +5,35 @@ import { isUnderWay, renders as rendersQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
+import type { Action } from './matching'
 import { RenderDialog } from './RenderDialog'
+import { RevisionsDialog } from './RevisionsDialog'
+import { SearchDialog } from './SearchDialog'
+import { ShotDialog } from './ShotDialog'
 import { SHORTCUTS } from './useShortcuts'
 
-export function BenchTop() {
+type Opened = 'search' | 'shot' | 'revisions' | 'keys' | 'render'
+
+export function BenchTop({ onPlay }: { onPlay(): void }) {
   const { shotId = '', recipe, past = [], future = [], undo, redo, change } = useDocument()
   const renders = useQuery(rendersQuery(shotId))
-  const [rendering, setRendering] = useState(false)
-  const [keys, setKeys] = useState(false)
+  const [dialog, setDialog] = useState<Opened>()
+  const close = () => setDialog(undefined)
   if (!recipe) return null
   const { width, height, rate, first, last } = recipe.canvas
   const underWay = renders.data?.filter(isUnderWay).length ?? 0
   const undoName = past.at(-1)?.name
   const redoName = future.at(-1)?.name
+
+  const actions: Action[] = [
+    { says: 'Play or stop', run: onPlay },
+    ...(undoName && undo ? [{ says: `Undo ${undoName}`, run: undo }] : []),
+    ...(redoName && redo ? [{ says: `Redo ${redoName}`, run: redo }] : []),
+    { says: 'Settings of the shot', run: () => setDialog('shot') },
+    { says: 'Revisions', run: () => setDialog('revisions') },
+    { says: 'Render', run: () => setDialog('render') },
+    { says: 'Keys', run: () => setDialog('keys') },
+  ]
 
   return (
     <header className="flex items-center gap-2 border-b border-line px-4">
@@ -36,11 +52,19 @@ export function BenchTop() {
         onBlur={() => useDocument.getState().settle()}
         className="field-sizing-content min-w-20 rounded px-1 font-semibold hover:bg-raised"
       />
-      <span className="text-sm text-quiet">
+      <button
+        type="button"
+        aria-label="Settings of the shot"
+        onClick={() => setDialog('shot')}
+        className="rounded px-1 text-sm text-quiet hover:bg-raised"
+      >
         {width} × {height} · {rate} fps · {last - first + 1} frames
-      </span>
+      </button>
       <div className="ml-auto flex items-center gap-2">
         <SavingState />
+        <Button look="quiet" onClick={() => setDialog('revisions')}>
+          Revisions
+        </Button>
         <Button
           look="quiet"
           disabled={!undoName}
@@ -57,7 +81,10 @@ export function BenchTop() {
         >
           Redo
         </Button>
-        <Button id="show-keys" look="quiet" onClick={() => setKeys(true)}>
+        <Button id="show-search" look="quiet" onClick={() => setDialog('search')}>
+          Search
+        </Button>
+        <Button id="show-keys" look="quiet" onClick={() => setDialog('keys')}>
           Keys
         </Button>
         <Link
@@ -66,12 +93,15 @@ export function BenchTop() {
         >
           Renders{underWay > 0 && ` · ${underWay}`}
         </Link>
-        <Button look="main" onClick={() => setRendering(true)}>
+        <Button look="main" onClick={() => setDialog('render')}>
           Render…
         </Button>
       </div>
-      {rendering && <RenderDialog onClose={() => setRendering(false)} />}
-      <Dialog title="Keys" open={keys} onClose={() => setKeys(false)}>
+      {dialog === 'render' && <RenderDialog onClose={close} />}
+      {dialog === 'search' && <SearchDialog onClose={close} actions={actions} />}
+      <ShotDialog open={dialog === 'shot'} onClose={close} />
+      <RevisionsDialog open={dialog === 'revisions'} onClose={close} />
+      <Dialog title="Keys" open={dialog === 'keys'} onClose={close}>
         <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2 text-sm">
           {SHORTCUTS.map(([key, says]) => (
             <div key={key} className="contents">

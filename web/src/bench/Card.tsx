@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from 'react'
 import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
 import { type KindEntry, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
-import { Menu } from '../ui/Menu'
+import { Menu, type MenuItem } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
 
 interface Props {
@@ -12,13 +12,14 @@ interface Props {
   onPut(recipe: Recipe, name: string, value: Value): Recipe
   isOn?: boolean
   onSwitch?(): void
-  onRemove?(): void
+  /** What else can be done with it. */
+  actions?: MenuItem[]
   /** What stands below its sentence. */
   children?: ReactNode
 }
 
 /** A source or a step as its sentence, with the values in it to be changed. */
-export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove, children }: Props) {
+export function Card({ kind, node, id, onPut, isOn = true, onSwitch, actions, children }: Props) {
   const [more, setMore] = useState(false)
   const beside = settingsBeside(kind)
   const seed = beside.find((setting) => setting.name === 'seed')
@@ -56,7 +57,7 @@ export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove, c
             </button>
           )}
         </span>
-        {onRemove && (
+        {actions && (
           <Menu
             trigger={
               <button
@@ -67,7 +68,7 @@ export function Card({ kind, node, id, onPut, isOn = true, onSwitch, onRemove, c
                 ⋯
               </button>
             }
-            items={[{ label: 'Remove', loss: true, onPick: onRemove }]}
+            items={actions}
           />
         )}
       </div>

@@ -1,10 +1,14 @@
+import type { DragEvent } from 'react'
 import { useDocument } from '../recipe/document'
-import { changeLayer, duplicateLayer, linkLayer, removeLayer } from '../recipe/edits'
+import { changeLayer, duplicateLayer, linkLayer, moveLayer, removeLayer } from '../recipe/edits'
 import type { Layer } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { BitmapCanvas, TILE } from './BitmapCanvas'
 import { usePictures } from './pictures'
 import { useBench } from './store'
+
+/** What a dragged layer is known by. */
+const DRAGGED = 'text/x-layer'
 
 interface Props {
   layer: Layer
@@ -23,6 +27,23 @@ export function LayerTile({ layer, isChosen }: Props) {
   const shows =
     isOn && !isHidden && frame >= (layer.first ?? frame) && frame <= (layer.last ?? frame)
 
+  const place = recipe.layers.indexOf(layer)
+  const groups = recipe.layers.filter(
+    (other) => other.source.kind === 'group' && other !== layer && other.id !== layer.within,
+  )
+
+  function move(by: number) {
+    if (recipe) change(`move ${layer.name}`, moveLayer(recipe, layer.id, by))
+  }
+  function drop(event: DragEvent) {
+    event.preventDefault()
+    const id = event.dataTransfer.getData(DRAGGED)
+    const from = recipe?.layers.findIndex((other) => other.id === id) ?? -1
+    const other = recipe?.layers[from]
+    if (recipe && other && other !== layer) {
+      change(`move ${other.name}`, moveLayer(recipe, id, place - from))
+    }
+  }
   function again(make: typeof duplicateLayer, verb: string) {
     if (!recipe) return
     const [next, id] = make(recipe, layer.id)
@@ -35,6 +56,10 @@ export function LayerTile({ layer, isChosen }: Props) {
       <button
         type="button"
         aria-pressed={isChosen}
+        draggable
+        onDragStart={(event) => event.dataTransfer.setData(DRAGGED, layer.id)}
+        onDragOver={(event) => event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
+        onDrop={drop}
         onClick={() => setBench({ chosen: layer.id })}
         className={`block rounded-lg p-[3px] ${isChosen ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
       >
@@ -73,6 +98,32 @@ export function LayerTile({ layer, isChosen }: Props) {
               onPick: () => again(duplicateLayer, 'duplicate'),
             },
             { label: 'Linked copy', onPick: () => again(linkLayer, 'copy') },
+            { label: 'Move earlier', disabled: place === 0, onPick: () => move(-1) },
+            {
+              label: 'Move later',
+              disabled: place === recipe.layers.length - 1,
+              onPick: () => move(1),
+            },
+            ...groups.map((group) => ({
+              label: `Into ${group.name}`,
+              onPick: () =>
+                change(
+                  `put ${layer.name} into ${group.name}`,
+                  changeLayer(recipe, layer.id, { within: group.id }),
+                ),
+            })),
+            ...(layer.within
+              ? [
+                  {
+                    label: 'Out of its group',
+                    onPick: () =>
+                      change(
+                        `take ${layer.name} out of its group`,
+                        changeLayer(recipe, layer.id, { within: null }),
+                      ),
+                  },
+                ]
+              : []),
             {
               label: 'Delete',
               loss: true,

@@ -49,6 +49,7 @@ export function LifeHandles({ layer, first, last, track }: Props) {
   function pull(event: PointerEvent<HTMLElement>) {
     const begun = drag.current
     if (!begun || !track.current) return
+    event.stopPropagation()
     const frames = Math.round(((event.clientX - begun.x) * length) / track.current.clientWidth)
     const level = (begun.y - event.clientY) / HIGH
     begun.moves = true

@@ -1,12 +1,14 @@
-import type { RefObject } from 'react'
+import { type PointerEvent, type RefObject, useState, type WheelEvent } from 'react'
 import { useDocument } from '../recipe/document'
+import type { XY } from '../recipe/types'
 import { withUnit } from '../recipe/wording'
-import { numberText } from '../ui/numbers'
 import { Segments } from '../ui/Segments'
 import { BitmapCanvas } from './BitmapCanvas'
 import { Handles } from './Handles'
+import { PxValues } from './PxValues'
 import { type Background, type Channel, usePictures } from './pictures'
 import { useBench } from './store'
+import { Zoom } from './Zoom'
 
 const CHANNELS: { value: Channel; label: string }[] = [
   { value: 'picture', label: 'Picture' },
@@ -25,10 +27,30 @@ interface Props {
 
 /** The result, with the recipe's points on it. */
 export function Picture({ areaRef, size, hasPlate }: Props) {
-  const { view, set } = useBench()
+  const { view, zoom, set } = useBench()
+  const [over, setOver] = useState<XY>()
   const recipe = useDocument((store) => store.recipe)
   const { result, problem } = usePictures()
   if (!recipe) return null
+  const { width, height } = recipe.canvas
+
+  /** Ctrl and the wheel, or two fingers, size the picture about the pointer. */
+  function wheel(event: WheelEvent) {
+    if (!event.ctrlKey && !event.metaKey) return
+    const now = size.width / width
+    set({ zoom: Math.min(8, Math.max(0.1, now * 2 ** (-event.deltaY / 300))) })
+  }
+  function pan(event: PointerEvent<HTMLElement>) {
+    if (event.buttons === 0 || !zoom) return
+    event.currentTarget.scrollBy(-event.movementX, -event.movementY)
+  }
+  function point(event: PointerEvent<HTMLElement>) {
+    const box = event.currentTarget.getBoundingClientRect()
+    const x = Math.floor(((event.clientX - box.left) / box.width) * width)
+    const y = Math.floor(((event.clientY - box.top) / box.height) * height)
+    setOver([Math.min(width - 1, Math.max(0, x)), Math.min(height - 1, Math.max(0, y))])
+  }
+
   const backgrounds: { value: Background; label: string; disabled?: boolean }[] = [
     { value: 'black', label: 'Black' },
     { value: 'grey', label: 'Grey' },
@@ -75,13 +97,20 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           >
             +
           </button>
-          <span className="ml-2">Fit {numberText((100 * size.width) / recipe.canvas.width)} %</span>
+          <Zoom now={size.width / recipe.canvas.width} />
         </div>
       </div>
-      <div ref={areaRef} className="relative min-h-0 grow">
+      <div
+        ref={areaRef}
+        onWheel={wheel}
+        onPointerMove={pan}
+        className={`relative min-h-0 grow ${zoom ? 'cursor-grab overflow-auto' : ''}`}
+      >
         <div
-          className="absolute top-0 left-1/2 -translate-x-1/2"
+          className="relative mx-auto"
           style={{ width: size.width, height: size.height }}
+          onPointerMove={point}
+          onPointerLeave={() => setOver(undefined)}
         >
           <BitmapCanvas
             bitmap={result}
@@ -104,6 +133,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           )}
         </div>
       </div>
+      <PxValues over={over} />
     </>
   )
 }

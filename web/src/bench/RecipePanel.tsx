@@ -1,23 +1,14 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery, life as lifeQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import {
-  addStep,
-  changeLayer,
-  changeLife,
-  changeNode,
-  changeStep,
-  removeStep,
-} from '../recipe/edits'
+import { changeLayer, changeLife, changeNode, RESULT } from '../recipe/edits'
 import { OPACITY } from '../recipe/opacity'
-import { Menu } from '../ui/Menu'
 import { Card } from './Card'
 import { ElementNote } from './ElementNote'
 import { Limits } from './Limits'
 import { SettingValue } from './SettingValue'
+import { Steps } from './Steps'
 import { useBench } from './store'
-
-const FAMILIES = ['light', 'blur', 'warp', 'place', 'matte', 'colour', 'time']
 
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {
@@ -27,7 +18,19 @@ export function RecipePanel() {
   const life = useQuery(lifeQuery)
   if (!recipe || !catalogue.data) return null
   const layer = recipe.layers.find((known) => known.id === chosen)
-  const { sources, steps } = catalogue.data
+  const { sources } = catalogue.data
+  if (chosen === RESULT) {
+    return (
+      <aside
+        aria-label="Recipe"
+        className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line px-4 py-3"
+      >
+        <h2 className="text-lg font-semibold">Result</h2>
+        <p className="text-sm text-quiet">What is done to all layers together.</p>
+        <Steps of={RESULT} />
+      </aside>
+    )
+  }
   if (!layer) {
     return (
       <aside aria-label="Recipe" className="border-l border-line p-6 text-quiet">
@@ -37,9 +40,6 @@ export function RecipePanel() {
       </aside>
     )
   }
-  const byFamily = [...steps].sort(
-    (a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family),
-  )
   const source = sources.find((known) => known.name === layer.source.kind)
   const first = layer.first ?? recipe.canvas.first
   const last = layer.last ?? recipe.canvas.last
@@ -88,48 +88,7 @@ export function RecipePanel() {
           {source.name === 'element' && <ElementNote name={String(layer.source.of)} />}
         </Card>
       )}
-      {layer.steps.map((step) => {
-        const kind = steps.find((known) => known.name === step.kind)
-        if (!kind) return null
-        const place = { layer: layer.id, step: step.id }
-        const isOn = step.on !== false
-        const flip = () => change('switch step', changeNode(recipe, place, { on: !isOn }))
-        return (
-          <Card
-            key={step.id}
-            kind={kind}
-            node={step}
-            id={`${layer.id} ${step.id}`}
-            onPut={(all, name, value) => changeNode(all, place, { [name]: value })}
-            isOn={isOn}
-            onSwitch={flip}
-            onRemove={() => change('remove step', removeStep(recipe, layer.id, step.id))}
-          >
-            <Limits
-              limits={step.limits ?? []}
-              what="this step"
-              id={`${layer.id} ${step.id}`}
-              onPut={(all, limits) => changeStep(all, place, { limits })}
-            />
-          </Card>
-        )
-      })}
-      <Menu
-        trigger={
-          <button
-            type="button"
-            className="h-9 shrink-0 rounded-xl border border-line border-dashed text-sm text-quiet hover:bg-panel hover:text-text"
-          >
-            Add a step
-          </button>
-        }
-        items={byFamily.map((step) => ({
-          label: step.title,
-          under: step.family,
-          says: step.help,
-          onPick: () => change(`add ${step.name}`, addStep(recipe, layer.id, step.name)),
-        }))}
-      />
+      <Steps of={layer.id} />
       <div className="shrink-0 px-3.5">
         <Limits
           limits={layer.limits ?? []}

@@ -88,7 +88,7 @@ function OneValue({ setting, value, id, onPut }: Props) {
       event.preventDefault()
       const steps = event.shiftKey || setting.type === 'whole' ? 1 : 10
       putNumber(number + way * stepOf(setting) * steps)
-    } else if (/^[\d.,-]$/.test(event.key)) {
+    } else if (/^[\d.,(-]$/.test(event.key)) {
       event.preventDefault()
       setTyped(event.key)
       setOpen(true)

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Fragment, useState } from 'react'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addLayer } from '../recipe/edits'
+import { addLayer, RESULT } from '../recipe/edits'
 import type { KindEntry } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { BitmapCanvas, TILE } from './BitmapCanvas'
@@ -60,10 +60,24 @@ export function Strip() {
       <span aria-hidden className="self-center pb-5 text-xl text-quiet">
         =
       </span>
-      <figure className="shrink-0">
-        <BitmapCanvas bitmap={result} label="Result" className={TILE} width={248} />
-        <figcaption className="mt-1 text-sm">Result</figcaption>
-      </figure>
+      <div className="shrink-0">
+        <button
+          type="button"
+          aria-pressed={chosen === RESULT}
+          onClick={() => setBench({ chosen: RESULT })}
+          className={`block rounded-lg p-[3px] ${chosen === RESULT ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
+        >
+          <BitmapCanvas bitmap={result} label="Result" className={TILE} width={248} />
+        </button>
+        <p className="mt-0.5 flex justify-between gap-1 pl-1 text-sm">
+          Result
+          {recipe.finish.length > 0 && (
+            <span className="text-quiet">
+              {recipe.finish.length === 1 ? '1 step' : `${recipe.finish.length} steps`}
+            </span>
+          )}
+        </p>
+      </div>
     </section>
   )
 }

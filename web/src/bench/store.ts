@@ -1,6 +1,6 @@
 /** What the bench is set to: it is about looking, not part of the recipe. */
 import { create } from 'zustand'
-import type { Key } from '../recipe/types'
+import type { Key, Node } from '../recipe/types'
 import type { View } from './pictures'
 
 interface BenchStore {
@@ -10,8 +10,12 @@ interface BenchStore {
   chosen: string | undefined
   view: View
   dragging: boolean
+  /** Px of the screen for one of the canvas; nothing fits the whole picture in. */
+  zoom: number | undefined
   /** Keys taken along from one lane to another. */
   copiedKeys: Key[]
+  /** A step taken along from one layer to another. */
+  copiedStep: Node | undefined
   set(change: Partial<Omit<BenchStore, 'set'>>): void
 }
 
@@ -22,6 +26,8 @@ export const useBench = create<BenchStore>((set) => ({
   chosen: undefined,
   view: { background: 'black', channel: 'picture', exposure: 0 },
   dragging: false,
+  zoom: undefined,
   copiedKeys: [],
+  copiedStep: undefined,
   set: (change) => set(change),
 }))

@@ -7,15 +7,22 @@ import { useBench } from './store'
 export function useLooking() {
   const recipe = useDocument((store) => store.recipe)
   const shotId = useDocument((store) => store.shotId)
-  const { frame, view, dragging, playing } = useBench()
+  const { frame, view, dragging, playing, zoom } = useBench()
   const pictures = useRef<Pictures>(undefined)
   const areaRef = useRef<HTMLDivElement>(null)
   const area = useSize(areaRef)
+  const room = useSize(areaRef, theWhole)
   const canvas = recipe?.canvas ?? { width: 16, height: 9 }
   const fit = Math.min(area.width / canvas.width, area.height / canvas.height)
   const size = useMemo(
-    () => ({ width: canvas.width * fit, height: canvas.height * fit }),
-    [canvas.width, canvas.height, fit],
+    () => ({ width: canvas.width * (zoom ?? fit), height: canvas.height * (zoom ?? fit) }),
+    [canvas.width, canvas.height, fit, zoom],
+  )
+
+  /** Width for which pictures are computed: it does not change as lanes come and go below. */
+  const computed = Math.min(
+    zoom ? size.width : room.width,
+    zoom ? size.width : (canvas.width * room.height) / canvas.height,
   )
 
   useEffect(() => {
@@ -26,17 +33,17 @@ export function useLooking() {
 
   const wantAt = useCallback(
     (at: number): Want | undefined =>
-      recipe && shotId && size.width > 0
+      recipe && shotId && computed > 0
         ? {
             shotId,
             recipe,
             frame: at,
-            scale: scaleFor(recipe.canvas.width, size.width),
+            scale: scaleFor(recipe.canvas.width, computed),
             view,
             hasty: dragging,
           }
         : undefined,
-    [recipe, shotId, size.width, view, dragging],
+    [recipe, shotId, computed, view, dragging],
   )
 
   useEffect(() => {
@@ -79,16 +86,20 @@ export function useLooking() {
   return { play, areaRef, pictureSize: size }
 }
 
-function useSize(ref: React.RefObject<HTMLElement | null>) {
+const itself = (element: HTMLElement) => element
+const theWhole = (element: HTMLElement) => element.parentElement ?? element
+
+/** The size of an element, or of one that it leads to. */
+function useSize(ref: React.RefObject<HTMLElement | null>, of = itself) {
   const [size, setSize] = useState({ width: 0, height: 0 })
   useLayoutEffect(() => {
-    const element = ref.current
+    const element = ref.current && of(ref.current)
     if (!element) return
     const observer = new ResizeObserver(([entry]) => {
       if (entry) setSize({ width: entry.contentRect.width, height: entry.contentRect.height })
     })
     observer.observe(element)
     return () => observer.disconnect()
-  }, [ref])
+  }, [ref, of])
   return size
 }

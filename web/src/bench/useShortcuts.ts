@@ -15,12 +15,15 @@ export const SHORTCUTS: [string, string][] = [
   ['B, E', 'Begin or end the chosen layer here'],
   ['Ctrl Z', 'Undo'],
   ['Shift Ctrl Z', 'Redo'],
+  ['0, 1', 'Fit the picture in, or show its true px'],
+  ['/', 'Search actions and settings'],
   ['?', 'These keys'],
 ]
 
 export function useShortcuts(play: () => void) {
   useEffect(() => {
     function press(event: KeyboardEvent) {
+      if (event.defaultPrevented) return
       const document = useDocument.getState()
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
         event.preventDefault()
@@ -53,6 +56,9 @@ export function useShortcuts(play: () => void) {
         ['g', () => window.document.getElementById('frame-number')?.focus()],
         ['b', () => setEdge('first')],
         ['e', () => setEdge('last')],
+        ['0', () => bench.set({ zoom: undefined })],
+        ['1', () => bench.set({ zoom: 1 })],
+        ['/', () => window.document.getElementById('show-search')?.click()],
         ['?', () => window.document.getElementById('show-keys')?.click()],
       ])
       const action = actions.get(event.key.length === 1 ? event.key.toLowerCase() : event.key)

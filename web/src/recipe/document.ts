@@ -40,6 +40,7 @@ export interface DocumentStore extends Partial<OpenDocument> {
 const SAVE_AFTER_MS = 600
 const RETRY_AFTER_MS = 4000
 const MOST_STEPS_BACK = 500
+const MOST_REMEMBERED = 60
 
 let timer: number | undefined
 
@@ -55,8 +56,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
       shotId: shot.id,
       revision: shot.revision,
       recipe: complete(shot.recipe),
-      past: [],
-      future: [],
+      ...remembered(shot.id, shot.revision),
       gesture: undefined,
       saving: { state: 'saved' },
     })
@@ -116,6 +116,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
       if (!isStill()) return
       const changed = get().recipe !== recipe
       set({ revision: line.revision, saving: { state: changed ? 'waiting' : 'saved' } })
+      if (!changed) remember(get())
       if (changed) later(() => void get().save(), SAVE_AFTER_MS)
     } catch (error) {
       if (!isStill()) return
@@ -151,6 +152,29 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     await get().save()
   },
 }))
+
+/** The steps back and on, kept for this tab until it is closed, with the revision that they lead from. */
+function remember({ shotId, revision, past = [], future = [] }: DocumentStore) {
+  for (let kept = MOST_REMEMBERED; kept >= 1; kept = Math.floor(kept / 2)) {
+    const steps = { revision, past: past.slice(-kept), future: future.slice(-kept) }
+    try {
+      window.sessionStorage.setItem(`steps of ${shotId}`, JSON.stringify(steps))
+      return
+    } catch {
+      // there is no room for so many; fewer may do
+    }
+  }
+}
+
+function remembered(shotId: string, revision: number): Pick<OpenDocument, 'past' | 'future'> {
+  const none = { past: [], future: [] }
+  try {
+    const steps = JSON.parse(window.sessionStorage.getItem(`steps of ${shotId}`) ?? 'null')
+    return steps?.revision === revision ? { past: steps.past, future: steps.future } : none
+  } catch {
+    return none
+  }
+}
 
 /** Leaving the page with something unsaved still sends it. */
 window.addEventListener('pagehide', () => {

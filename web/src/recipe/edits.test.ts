@@ -11,8 +11,11 @@ import {
   elapsedAt,
   firstRecipe,
   linkLayer,
+  moveLayer,
   movePoint,
+  moveStep,
   placeAt,
+  RESULT,
   removeLayer,
   removeStep,
   shifted,
@@ -53,13 +56,36 @@ describe('changes of nodes and layers', () => {
   })
 
   it('gives every step a name of its own', () => {
-    const twice = addStep(addStep(recipe, 'bolt', 'glow'), 'bolt', 'glow')
+    const twice = addStep(addStep(recipe, 'bolt', { kind: 'glow' }), 'bolt', { kind: 'glow' })
     expect(only(twice).steps.map((step) => step.id)).toEqual(['glow', 'glow-2', 'glow-3'])
     expect(only(removeStep(twice, 'bolt', 'glow-2')).steps.map((step) => step.id)).toEqual([
       'glow',
       'glow-3',
     ])
-    expect(addStep(recipe, 'nobody', 'glow')).toBe(recipe)
+    const copied = addStep(twice, 'bolt', { kind: 'blur', deviation: 7 })
+    expect(only(copied).steps.at(-1)).toEqual({ kind: 'blur', deviation: 7, id: 'blur' })
+    const moved = moveStep(copied, 'bolt', 'blur', -2)
+    expect(only(moved).steps.map((step) => step.id)).toEqual(['glow', 'blur', 'glow-2', 'glow-3'])
+    expect(moveStep(copied, 'bolt', 'blur', 5).layers[0]).toEqual(copied.layers[0])
+  })
+
+  it('adds steps to the result, changes them and takes them out', () => {
+    const graded = changeNode(
+      addStep(recipe, RESULT, { kind: 'grade' }),
+      { layer: RESULT, step: 'grade' },
+      { gain: 2 },
+    )
+    expect(graded.finish).toEqual([{ kind: 'grade', id: 'grade', gain: 2 }])
+    expect(graded.layers).toBe(recipe.layers)
+    expect(removeStep(graded, RESULT, 'grade').finish).toEqual([])
+  })
+
+  it('moves a layer in the sum, as far as there are places', () => {
+    const [two] = addLayer(recipe, BOLT)
+    const ids = (all: Recipe) => all.layers.map((layer) => layer.id)
+    expect(ids(moveLayer(two, 'bolt', 1))).toEqual(['bolt-2', 'bolt'])
+    expect(ids(moveLayer(two, 'bolt', 9))).toEqual(['bolt-2', 'bolt'])
+    expect(ids(moveLayer(two, 'bolt', -1))).toEqual(['bolt', 'bolt-2'])
   })
 
   it('adds a layer that follows the points and has another seed', () => {

@@ -2,10 +2,23 @@
 import type { KindEntry, Layer, NamedPoint, Node, Rate, Recipe, Step, Value, XY } from './types'
 import { complete, isMove, isPoint } from './types'
 
-/** Where a node is: a layer's source, or one of its steps. */
+/** Where a node is: a layer's source, or one of its steps, or one of the finish. */
 export interface Place {
   layer: string
   step?: string
+}
+
+/** Stands in the place of a layer for the steps on the mixed result. */
+export const RESULT = ' result'
+
+/** The steps of a layer, or of the finish. */
+export function stepsOf(recipe: Recipe, layer: string): Step[] {
+  if (layer === RESULT) return recipe.finish
+  return recipe.layers.find((known) => known.id === layer)?.steps ?? []
+}
+
+function withSteps(recipe: Recipe, layer: string, steps: Step[]): Recipe {
+  return layer === RESULT ? { ...recipe, finish: steps } : changeLayer(recipe, layer, { steps })
 }
 
 export function changeLayer(recipe: Recipe, id: string, change: Partial<Layer>): Recipe {
@@ -20,16 +33,15 @@ export function changeLife(recipe: Recipe, id: string, name: string, value: Valu
 }
 
 export function changeNode(recipe: Recipe, place: Place, change: Partial<Node>): Recipe {
-  const layers = recipe.layers.map((layer) => {
-    if (layer.id !== place.layer) return layer
-    if (place.step === undefined) {
-      return { ...layer, source: { ...layer.source, ...change } as Node }
-    }
-    const steps = layer.steps.map((step) =>
+  if (place.step !== undefined) {
+    const steps = stepsOf(recipe, place.layer).map((step) =>
       step.id === place.step ? ({ ...step, ...change } as Step) : step,
     )
-    return { ...layer, steps }
-  })
+    return withSteps(recipe, place.layer, steps)
+  }
+  const layers = recipe.layers.map((layer) =>
+    layer.id === place.layer ? { ...layer, source: { ...layer.source, ...change } as Node } : layer,
+  )
   return { ...recipe, layers }
 }
 
@@ -38,22 +50,42 @@ export function changeStep(recipe: Recipe, place: Place, change: Pick<Step, 'lim
   return changeNode(recipe, place, change as Partial<Node>)
 }
 
-/** A step between two places of a layer's list, or gone. */
-export function addStep(recipe: Recipe, layerId: string, kind: string): Recipe {
-  const layer = recipe.layers.find((known) => known.id === layerId)
-  if (!layer) return recipe
+/** Another step at the end: of a kind, or with the settings of one that was copied. */
+export function addStep(recipe: Recipe, layer: string, step: Node): Recipe {
+  const steps = stepsOf(recipe, layer)
   const id = freeName(
-    kind,
-    layer.steps.map((step) => step.id),
+    step.kind,
+    steps.map((other) => other.id),
     '-',
   )
-  return changeLayer(recipe, layerId, { steps: [...layer.steps, { kind, id }] })
+  return withSteps(recipe, layer, [...steps, { ...step, id } as Step])
 }
 
-export function removeStep(recipe: Recipe, layerId: string, stepId: string): Recipe {
-  const layer = recipe.layers.find((known) => known.id === layerId)
-  if (!layer) return recipe
-  return changeLayer(recipe, layerId, { steps: layer.steps.filter((step) => step.id !== stepId) })
+export function removeStep(recipe: Recipe, layer: string, id: string): Recipe {
+  return withSteps(
+    recipe,
+    layer,
+    stepsOf(recipe, layer).filter((step) => step.id !== id),
+  )
+}
+
+/** A step so many places later in its list, as far as there are any. */
+export function moveStep(recipe: Recipe, layer: string, id: string, by: number): Recipe {
+  return withSteps(recipe, layer, shiftedIn(stepsOf(recipe, layer), id, by))
+}
+
+/** A layer so many places later in the sum. */
+export function moveLayer(recipe: Recipe, id: string, by: number): Recipe {
+  return { ...recipe, layers: shiftedIn(recipe.layers, id, by) }
+}
+
+function shiftedIn<T extends { id: string }>(all: T[], id: string, by: number): T[] {
+  const from = all.findIndex((each) => each.id === id)
+  const moved = all[from]
+  const to = Math.min(all.length - 1, Math.max(0, from + by))
+  if (!moved || to === from) return all
+  const others = all.filter((each) => each !== moved)
+  return [...others.slice(0, to), moved, ...others.slice(to)]
 }
 
 /** Another layer at the end, its ends on the first two points if there are two. */

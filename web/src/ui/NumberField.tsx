@@ -24,7 +24,9 @@ export function NumberField({ label, value, unit, typed, onChange }: Props) {
   function take() {
     const number = readNumber(text)
     setWrong(number === undefined)
-    if (number !== undefined && number !== value) onChange(number)
+    if (number === undefined) return
+    if (number !== value) onChange(number)
+    if (String(number) !== text.trim()) setText(String(Math.round(number * 1000) / 1000))
   }
 
   return (
@@ -48,7 +50,9 @@ export function NumberField({ label, value, unit, typed, onChange }: Props) {
         />
         {unit && <span className="text-xs text-quiet">{unit}</span>}
       </div>
-      {wrong && <p className="mt-1 text-xs text-coral">Write a number, as 12.5.</p>}
+      {wrong && (
+        <p className="mt-1 text-xs text-coral">Write a number, as 12.5, or a sum, as 80*1.5.</p>
+      )}
     </div>
   )
 }

@@ -5,11 +5,42 @@ export function numberText(value: number): string {
   return String(Number(value.toFixed(digits))).replace('-', '−')
 }
 
-/** Reads what a person typed as a number; a comma or a proper minus will do. */
+/**
+ * Reads what a person typed as a number, or as arithmetic with + - * / and brackets.
+ * A comma for the point and a proper minus will do.
+ */
 export function readNumber(text: string): number | undefined {
-  const cleaned = text.trim().replace('−', '-').replace(',', '.')
-  if (!/^[-+]?(\d+\.?\d*|\.\d+)$/.test(cleaned)) return undefined
-  return Number(cleaned)
+  const cleaned = text.replaceAll('−', '-').replaceAll('×', '*').replaceAll(',', '.')
+  const parts = cleaned.match(/\d+\.?\d*|\.\d+|[-+*/()]|\S/g) ?? []
+  let at = 0
+
+  function sum(): number {
+    let value = product()
+    while (parts[at] === '+' || parts[at] === '-') {
+      value = parts[at++] === '+' ? value + product() : value - product()
+    }
+    return value
+  }
+  function product(): number {
+    let value = factor()
+    while (parts[at] === '*' || parts[at] === '/') {
+      value = parts[at++] === '*' ? value * factor() : value / factor()
+    }
+    return value
+  }
+  function factor(): number {
+    const part = parts[at++]
+    if (part === '-') return -factor()
+    if (part === '+') return factor()
+    if (part === '(') {
+      const value = sum()
+      return parts[at++] === ')' ? value : Number.NaN
+    }
+    return part !== undefined && /^[\d.]/.test(part) ? Number(part) : Number.NaN
+  }
+
+  const value = sum()
+  return at === parts.length && Number.isFinite(value) ? value : undefined
 }
 
 export function bytesText(bytes: number): string {

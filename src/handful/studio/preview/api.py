@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
+from handful.engine.picture import LUMINANCE_WEIGHTS
 from handful.engine.recipe import Recipe, read_recipe
 from handful.engine.render import Stopped, curves
 from handful.engine.render.view import Background, Channel, View
@@ -17,7 +19,7 @@ from handful.studio.plates.service import plate_file, plate_of
 from handful.studio.preview.service import Unplaced, Wanted, preview
 from handful.studio.refusals import Missing
 from handful.studio.shots.api import Refused
-from handful.studio.shots.service import shot_for
+from handful.studio.shots.service import revision_of, shot_for
 from handful.studio.starters.service import starter
 
 router = Router()
@@ -54,6 +56,23 @@ class Addresses(Schema):
     addresses: list[str]
 
 
+class Px(Schema):
+    """A place on the canvas of a recipe, saved or not."""
+
+    recipe: dict[str, Any]
+    frame: int
+    x: int = Field(ge=0)
+    y: int = Field(ge=0)
+
+
+class PxValues(Schema):
+    """What a picture holds at a px: linear light, cover, and stops of its luminance from white."""
+
+    light: list[float]
+    cover: float
+    stops: float | None
+
+
 class Curves(Schema):
     """A recipe, saved or not, and the layer whose moving settings are asked for."""
 
@@ -80,6 +99,16 @@ def place(request: HttpRequest, placing: Placing) -> Addresses:
     wanted = [_wanted(look, plate) for look in placing.pictures]
     bench = f"{signed_in(request).pk}/{placing.bench}"
     return Addresses(addresses=preview.place(bench, placing.order, recipe, wanted))
+
+
+@router.post("/px", response={200: PxValues, 404: Refused, 422: Refused})
+def px(request: HttpRequest, asked: Px) -> PxValues:
+    """What a frame of a recipe holds at a px, before any looking at it."""
+    red, green, blue, cover = preview.px(read_recipe(asked.recipe), asked.frame, asked.x, asked.y)
+    weighed = zip((red, green, blue), LUMINANCE_WEIGHTS, strict=True)
+    shine = sum(part * weight for part, weight in weighed)
+    stops = math.log2(shine) if shine > 0 else None
+    return PxValues(light=[red, green, blue], cover=cover, stops=stops)
 
 
 @router.post("/curves", response={200: list[CurveLine], 404: Refused, 422: Refused})
@@ -113,6 +142,13 @@ def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> 
     return _thumbnail(
         request, f"shot/{shot_id}", read_recipe(shot.recipe), plate_of(shot.id), frame
     )
+
+
+@router.get("/thumbnails/{shot_id}/{number}.jpg", include_in_schema=False)
+def revision_thumbnail(request: HttpRequest, shot_id: UUID, number: int) -> HttpResponse:
+    """A small picture of a shot as it was saved once."""
+    recipe = read_recipe(revision_of(signed_in(request), shot_id, number).recipe)
+    return _thumbnail(request, f"shot/{shot_id}/{number}", recipe, plate_of(shot_id), None)
 
 
 @router.get("/starters/{starter_id}.jpg", include_in_schema=False)

@@ -31,6 +31,7 @@ MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_STILLS = 200
 TELLING_WIDTH = 96
+_PX_SCALE = 0.5
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -105,6 +106,14 @@ class Preview:
             while self._encoded_bytes > MOST_PICTURE_BYTES:
                 self._encoded_bytes -= len(self._encoded.popitem(last=False)[1])
         return encoded
+
+    def px(self, recipe: Recipe, frame: int, x: int, y: int) -> tuple[float, ...]:
+        """Light and cover at a px of the canvas; at half its size, as most benches look at it."""
+        with self._turn:
+            picture = render_frame(recipe, frame, _PX_SCALE, self._cache)
+        height, width = picture.shape[:2]
+        row, column = (min(most - 1, int(at * _PX_SCALE)) for at, most in ((y, height), (x, width)))
+        return tuple(float(part) for part in picture[row, column])
 
     def telling_frame(self, recipe: Recipe) -> int:
         """Of a few frames spread over the time in which layers show, the one with the most light."""

@@ -13,9 +13,11 @@ from handful.engine.recipe import Canvas
 from handful.studio.people.session import signed_in
 from handful.studio.plates.service import plate_of
 from handful.studio.shots import service
-from handful.studio.shots.models import Shot
+from handful.studio.shots.models import Revision, Shot
 
 router = Router()
+
+MOST_REVISIONS = 200
 
 
 class PlateLine(Schema):
@@ -45,6 +47,20 @@ class ShotWhole(ShotLine):
 
     recipe: dict[str, Any]
     plate: PlateLine | None
+
+
+class RevisionLine(Schema):
+    """A revision as a list shows it."""
+
+    number: int
+    at: datetime
+    by: str | None
+
+
+class RevisionWhole(RevisionLine):
+    """A revision with its recipe."""
+
+    recipe: dict[str, Any]
 
 
 class NewShot(Schema):
@@ -108,6 +124,20 @@ def save_shot(request: HttpRequest, shot_id: UUID, save: Save) -> ShotLine:
     return _line(service.save_recipe(user, shot_id, save.revision, save.recipe))
 
 
+@router.get("/{shot_id}/revisions", response={200: list[RevisionLine], 404: Refused})
+def list_revisions(request: HttpRequest, shot_id: UUID) -> list[RevisionLine]:
+    """The newest revisions of a shot, the newest first."""
+    newest = service.revisions_of(signed_in(request), shot_id)[:MOST_REVISIONS]
+    return [RevisionLine(**_revision_facts(revision)) for revision in newest]
+
+
+@router.get("/{shot_id}/revisions/{number}", response={200: RevisionWhole, 404: Refused})
+def open_revision(request: HttpRequest, shot_id: UUID, number: int) -> RevisionWhole:
+    """A shot's recipe as it was saved once."""
+    revision = service.revision_of(signed_in(request), shot_id, number)
+    return RevisionWhole(**_revision_facts(revision), recipe=revision.recipe)
+
+
 @router.post("/{shot_id}/duplicate", response={201: ShotWhole, 404: Refused})
 def duplicate_shot(request: HttpRequest, shot_id: UUID) -> Status[ShotWhole]:
     """A copy of the shot."""
@@ -136,6 +166,11 @@ def whole_shot(shot: Shot) -> ShotWhole:
     plate = plate_of(shot.id)
     line = None if plate is None else PlateLine(name=plate.name, first=plate.first, last=plate.last)
     return ShotWhole(**_facts(shot), recipe=shot.recipe, plate=line)
+
+
+def _revision_facts(revision: Revision) -> dict[str, Any]:
+    by = None if revision.by is None else revision.by.get_username()
+    return {"number": revision.number, "at": revision.at, "by": by}
 
 
 def _facts(shot: Shot) -> dict[str, Any]:

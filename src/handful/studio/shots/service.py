@@ -62,6 +62,19 @@ def save_recipe(user: User, shot_id: UUID, seen: int, recipe: dict[str, Any]) ->
     return shot
 
 
+def revisions_of(user: User, shot_id: UUID) -> QuerySet[Revision]:
+    """What was saved of a shot, the newest first. Raises `Missing`."""
+    return shot_for(user, shot_id).revisions.select_related("by").order_by("-number")
+
+
+def revision_of(user: User, shot_id: UUID, number: int) -> Revision:
+    """One revision of a shot. Raises `Missing`."""
+    found = revisions_of(user, shot_id).filter(number=number).first()
+    if found is None:
+        raise Missing(f"There is no revision {number} of this shot.")
+    return found
+
+
 @transaction.atomic
 def duplicate_shot(user: User, shot_id: UUID) -> Shot:
     """A copy of a shot under a name of its own, with the same plates."""

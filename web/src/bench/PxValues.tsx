@@ -1,0 +1,36 @@
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { px as pxQuery } from '../api/queries'
+import { useDocument } from '../recipe/document'
+import type { XY } from '../recipe/types'
+import { numberText } from '../ui/numbers'
+import { useBench } from './store'
+
+const REST_MS = 120
+
+/** What the picture holds under the pointer: linear light, cover, and stops from white. */
+export function PxValues({ over }: { over: XY | undefined }) {
+  const recipe = useDocument((store) => store.recipe)
+  const { frame, playing, dragging } = useBench()
+  const [at, setAt] = useState(over)
+  useEffect(() => {
+    const timer = window.setTimeout(() => setAt(over), REST_MS)
+    return () => window.clearTimeout(timer)
+  }, [over])
+  const found = useQuery({
+    ...pxQuery(recipe as NonNullable<typeof recipe>, frame, at ?? [0, 0]),
+    enabled: recipe !== undefined && at !== undefined && !playing && !dragging,
+  })
+  const values = at && found.data
+  return (
+    <output aria-label="Under the pointer" className="mt-1 block h-4 shrink-0 text-xs text-quiet">
+      {values && (
+        <>
+          {at[0]}, {at[1]} px · light {values.light.map(numberText).join(' ')} · cover{' '}
+          {numberText(values.cover)} ·{' '}
+          {values.stops === null ? 'black' : `${numberText(values.stops)} stops from white`}
+        </>
+      )}
+    </output>
+  )
+}
