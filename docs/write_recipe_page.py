@@ -58,6 +58,8 @@ in stops, colours as sRGB hex worked with as linear light, times in frames or se
 - **tracks**: sightings `[frame, x, y, confidence]`; read from CSV by `./handful import TRACK.csv
   --into RECIPE.json` and written by `./handful export`.
 - **sways** and **paths**: shared by name; see below. Paths are read from SVG by `./handful import`.
+- **elements**: other recipes as they were at a revision, each with `name`, `recipe`, and the `shot`
+  and `revision` it came from; the source `element` places one. They may lie three deep.
 - **layers**: mixed from first to last. Each has `id`, `name`, `source`, `steps`, `limits` (where it
   shows), `blend`, `opacity`, `life`, `shutter` (`angle` in degrees, `samples`), `first` and `last`
   frame, `on`, `solo`, and `within`, the id of the group that it belongs to.

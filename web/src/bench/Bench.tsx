@@ -34,6 +34,9 @@ export function Bench() {
       frame: Math.min(shot.data.last, begins + 4),
       playing: false,
       zoom: undefined,
+      kept: undefined,
+      comparing: 'off',
+      drawing: undefined,
       chosen: layer?.id,
       view: { background: shot.data.plate ? 'plate' : 'black', channel: 'picture', exposure: 0 },
     })

@@ -54,10 +54,10 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
       />
       <button
         type="button"
-        aria-label="Settings of the shot"
         onClick={() => setDialog('shot')}
         className="rounded px-1 text-sm text-quiet hover:bg-raised"
       >
+        <span className="sr-only">Settings of the shot: </span>
         {width} × {height} · {rate} fps · {last - first + 1} frames
       </button>
       <div className="ml-auto flex items-center gap-2">

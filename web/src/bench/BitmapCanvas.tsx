@@ -1,4 +1,4 @@
-import { useLayoutEffect, useRef } from 'react'
+import { type CSSProperties, useLayoutEffect, useRef } from 'react'
 
 /** How a bitmap looks in the strip. */
 export const TILE = 'w-[124px] aspect-video rounded-md bg-black object-contain'
@@ -9,10 +9,11 @@ interface Props {
   className?: string
   /** Px to draw it in; the bitmap's own if left out. */
   width?: number
+  style?: CSSProperties
 }
 
 /** Shows a bitmap; without a new one it keeps the last. */
-export function BitmapCanvas({ bitmap, label, className, width }: Props) {
+export function BitmapCanvas({ bitmap, label, className, width, style }: Props) {
   const ref = useRef<HTMLCanvasElement>(null)
   useLayoutEffect(() => {
     const canvas = ref.current
@@ -29,5 +30,5 @@ export function BitmapCanvas({ bitmap, label, className, width }: Props) {
     context.imageSmoothingQuality = 'high'
     context.drawImage(bitmap, 0, 0, wide, high)
   }, [bitmap, width])
-  return <canvas ref={ref} role="img" aria-label={label} className={className} />
+  return <canvas ref={ref} role="img" aria-label={label} className={className} style={style} />
 }

@@ -1,12 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
-import { type KeyboardEvent, type PointerEvent, useRef } from 'react'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { changeNode, movePoint, placeAt, shifted } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import { isMove, type Recipe, type Value, valueIn, type XY } from '../recipe/types'
+import { HandleDot } from './HandleDot'
 import { useBench } from './store'
-import { useEdit } from './useEdit'
 
 interface Handle {
   id: string
@@ -49,77 +48,13 @@ export function Handles({ width, height }: { width: number; height: number }) {
   return handles.map((handle) => (
     <HandleDot
       key={handle.id}
-      handle={handle}
+      id={handle.id}
+      name={`Point ${handle.label}`}
+      label={handle.label}
+      onMove={handle.moved}
       left={(handle.at[0] / canvasWidth) * width}
       top={(handle.at[1] / canvasHeight) * height}
       pxOfCanvas={canvasWidth / width}
     />
   ))
-}
-
-interface DotProps {
-  handle: Handle
-  left: number
-  top: number
-  pxOfCanvas: number
-}
-
-function HandleDot({ handle, left, top, pxOfCanvas }: DotProps) {
-  const { edit, finish } = useEdit()
-  const last = useRef<XY>(undefined)
-
-  function press(event: PointerEvent<HTMLButtonElement>) {
-    if (event.button !== 0) return
-    event.currentTarget.setPointerCapture(event.pointerId)
-    last.current = [event.clientX, event.clientY]
-  }
-  function drag(event: PointerEvent<HTMLButtonElement>) {
-    if (!last.current) return
-    const fine = event.shiftKey ? 0.1 : 1
-    const by: XY = [
-      (event.clientX - last.current[0]) * pxOfCanvas * fine,
-      (event.clientY - last.current[1]) * pxOfCanvas * fine,
-    ]
-    if (by[0] === 0 && by[1] === 0) return
-    last.current = [event.clientX, event.clientY]
-    edit(`move ${handle.label}`, (recipe) => handle.moved(recipe, by), handle.id)
-  }
-  function release() {
-    if (!last.current) return
-    last.current = undefined
-    finish()
-  }
-  function nudge(event: KeyboardEvent<HTMLButtonElement>) {
-    const step = event.shiftKey ? 10 : 1
-    const by: Record<string, XY> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, -step],
-      ArrowDown: [0, step],
-    }
-    const distance = by[event.key]
-    if (!distance) return
-    event.preventDefault()
-    edit(`move ${handle.label}`, (recipe) => handle.moved(recipe, distance))
-  }
-
-  return (
-    <button
-      type="button"
-      data-arrows
-      aria-label={`Point ${handle.label}`}
-      onPointerDown={press}
-      onPointerMove={drag}
-      onPointerUp={release}
-      onPointerCancel={release}
-      onKeyDown={nudge}
-      style={{ left, top }}
-      className="group absolute size-6 -translate-x-1/2 -translate-y-1/2 touch-none rounded-full"
-    >
-      <span className="absolute inset-1.5 rounded-full border-2 border-accent bg-black/70 group-hover:bg-accent" />
-      <span className="absolute top-1/2 left-6 -translate-y-1/2 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent">
-        {handle.label}
-      </span>
-    </button>
-  )
 }

@@ -21,6 +21,8 @@ interface Handle {
   moved(recipe: Recipe, frames: number, level: number): Recipe
 }
 
+/** Where the envelope stands in the ribbon, and how high it is, in px. */
+const TOP = 31
 const HIGH = 36
 
 /** The corners of a layer's life and the ends of its time, to be dragged or walked by arrow keys. */
@@ -42,14 +44,12 @@ export function LifeHandles({ layer, first, last, track }: Props) {
     )
   }
   function press(event: PointerEvent<HTMLElement>, handle: Handle) {
-    event.stopPropagation()
     event.currentTarget.setPointerCapture(event.pointerId)
     drag.current = { x: event.clientX, y: event.clientY, layer, handle, moves: false }
   }
   function pull(event: PointerEvent<HTMLElement>) {
     const begun = drag.current
     if (!begun || !track.current) return
-    event.stopPropagation()
     const frames = Math.round(((event.clientX - begun.x) * length) / track.current.clientWidth)
     const level = (begun.y - event.clientY) / HIGH
     begun.moves = true
@@ -89,7 +89,7 @@ export function LifeHandles({ layer, first, last, track }: Props) {
       className="group absolute z-10 grid size-4 -translate-x-1/2 -translate-y-1/2 touch-none place-items-center"
       style={{
         left: `${(100 * (handle.at[0] - first)) / length}%`,
-        top: 27 + HIGH * (1 - handle.at[1]),
+        top: TOP + HIGH * (1 - handle.at[1]),
       }}
     >
       <span className="size-2 rounded-full bg-quiet ring-2 ring-ground group-hover:bg-accent" />

@@ -4,6 +4,7 @@ import { sentenceOf } from '../recipe/sentence'
 import { type KindEntry, type Node, type Recipe, type Value, valueIn } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
+import { useBench } from './store'
 import { useEdit } from './useEdit'
 
 interface Props {
@@ -17,6 +18,7 @@ interface Props {
 /** Where a layer shows or a step acts: each limit as its sentence, and a way to add one. */
 export function Limits({ limits, what, id, onPut }: Props) {
   const { edit } = useEdit()
+  const setBench = useBench((store) => store.set)
   const kinds = useQuery(catalogueQuery).data?.limits ?? []
   const put = (name: string, next: Node[]) => edit(name, (recipe) => onPut(recipe, next))
   return (
@@ -58,11 +60,24 @@ export function Limits({ limits, what, id, onPut }: Props) {
             Limit {what}
           </button>
         }
-        items={kinds.map((kind) => ({
-          label: kind.title,
-          says: kind.help,
-          onPick: () => put(`limit by ${kind.name}`, [...limits, { kind: kind.name }]),
-        }))}
+        items={[
+          {
+            label: 'Draw a mask',
+            says: 'Press its corners on the picture; bend and move them afterwards.',
+            onPick: () =>
+              setBench({
+                drawing: {
+                  onDrawn: (recipe, path) =>
+                    onPut(recipe, [...limits, { kind: 'outline', path } as Node]),
+                },
+              }),
+          },
+          ...kinds.map((kind) => ({
+            label: kind.title,
+            says: kind.help,
+            onPick: () => put(`limit by ${kind.name}`, [...limits, { kind: kind.name }]),
+          })),
+        ]}
       />
     </div>
   )

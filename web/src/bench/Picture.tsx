@@ -4,7 +4,9 @@ import type { XY } from '../recipe/types'
 import { withUnit } from '../recipe/wording'
 import { Segments } from '../ui/Segments'
 import { BitmapCanvas } from './BitmapCanvas'
+import { KeepButton, KeptPicture } from './Compare'
 import { Handles } from './Handles'
+import { MaskDrawing, PathHandles } from './PathHandles'
 import { PxValues } from './PxValues'
 import { type Background, type Channel, usePictures } from './pictures'
 import { useBench } from './store'
@@ -117,7 +119,14 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
             label={`Frame of ${recipe.name}`}
             className="h-full w-full rounded-md bg-black"
           />
-          {size.width > 0 && <Handles width={size.width} height={size.height} />}
+          <KeptPicture />
+          {size.width > 0 && (
+            <>
+              <PathHandles width={size.width} height={size.height} />
+              <Handles width={size.width} height={size.height} />
+              <MaskDrawing width={size.width} height={size.height} />
+            </>
+          )}
           {problem && (
             <div
               role="alert"
@@ -133,7 +142,10 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           )}
         </div>
       </div>
-      <PxValues over={over} />
+      <div className="mt-1 flex h-7 shrink-0 items-center justify-between">
+        <PxValues over={over} />
+        <KeepButton />
+      </div>
     </>
   )
 }

@@ -23,14 +23,19 @@ export function PxValues({ over }: { over: XY | undefined }) {
   })
   const values = at && found.data
   return (
-    <output aria-label="Under the pointer" className="mt-1 block h-4 shrink-0 text-xs text-quiet">
+    <output aria-label="Under the pointer" className="text-xs text-quiet">
       {values && (
         <>
-          {at[0]}, {at[1]} px · light {values.light.map(numberText).join(' ')} · cover{' '}
-          {numberText(values.cover)} ·{' '}
+          {at[0]}, {at[1]} px · light {values.light.map(exact).join(' ')} · cover{' '}
+          {exact(values.cover)} ·{' '}
           {values.stops === null ? 'black' : `${numberText(values.stops)} stops from white`}
         </>
       )}
     </output>
   )
+}
+
+/** Two figures, however small: what is nearly nothing is not nothing. */
+function exact(value: number): string {
+  return String(Number(value.toPrecision(2)))
 }

@@ -60,49 +60,51 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
           Loop
         </button>
       </div>
-      <div
-        ref={track}
-        role="slider"
-        tabIndex={0}
-        aria-label="Frame"
-        aria-valuemin={first}
-        aria-valuemax={last}
-        aria-valuenow={frame}
-        onPointerDown={scrub}
-        onPointerMove={scrub}
-        className="relative mt-1 h-16 touch-none rounded-md select-none"
-      >
-        {Array.from({ length: MARKS }, (_, i) =>
-          Math.round(first + (i * (length - 1)) / (MARKS - 1)),
-        ).map((at, i) => (
-          <span
-            key={at}
-            className={`absolute top-0 text-xs text-faint ${i === MARKS - 1 ? '-translate-x-full' : ''}`}
-            style={{ left: i === MARKS - 1 ? '100%' : percent(at) }}
-          >
-            {at}
-          </span>
-        ))}
-        <div className="absolute inset-x-0 top-[18px] h-[3px] bg-raised">
-          {runsOf(ready, first, last).map(([from, to]) => (
+      <div className="relative">
+        <div
+          ref={track}
+          role="slider"
+          tabIndex={0}
+          aria-label="Frame"
+          aria-valuemin={first}
+          aria-valuemax={last}
+          aria-valuenow={frame}
+          onPointerDown={scrub}
+          onPointerMove={scrub}
+          className="relative mt-1 h-16 touch-none rounded-md select-none"
+        >
+          {Array.from({ length: MARKS }, (_, i) =>
+            Math.round(first + (i * (length - 1)) / (MARKS - 1)),
+          ).map((at, i) => (
             <span
-              key={from}
-              className="absolute h-full bg-accent/60"
-              style={{ left: percent(from), width: `${(100 * (to - from + 1)) / length}%` }}
-            />
+              key={at}
+              className={`absolute top-0 text-xs text-faint ${i === MARKS - 1 ? '-translate-x-full' : ''}`}
+              style={{ left: i === MARKS - 1 ? '100%' : percent(at) }}
+            >
+              {at}
+            </span>
           ))}
+          <div className="absolute inset-x-0 top-[18px] h-[3px] bg-raised">
+            {runsOf(ready, first, last).map(([from, to]) => (
+              <span
+                key={from}
+                className="absolute h-full bg-accent/60"
+                style={{ left: percent(from), width: `${(100 * (to - from + 1)) / length}%` }}
+              />
+            ))}
+          </div>
+          {layer && (
+            <Span layer={layer} first={first} last={last}>
+              {layer.name}
+            </Span>
+          )}
+          <span
+            aria-hidden
+            className="pointer-events-none absolute top-3 bottom-0 w-0.5 -translate-x-1/2 bg-text"
+            style={{ left: `${(100 * (frame - first + 0.5)) / length}%` }}
+          />
         </div>
-        {layer && (
-          <Span layer={layer} first={first} last={last}>
-            {layer.name}
-          </Span>
-        )}
         {layer && <LifeHandles layer={layer} first={first} last={last} track={track} />}
-        <span
-          aria-hidden
-          className="pointer-events-none absolute top-3 bottom-0 w-0.5 -translate-x-1/2 bg-text"
-          style={{ left: `${(100 * (frame - first + 0.5)) / length}%` }}
-        />
       </div>
       {layer && <Lanes layer={layer} />}
     </section>

@@ -7,7 +7,7 @@ const LARGER = Math.SQRT2
 export function Zoom({ now }: { now: number }) {
   const { zoom, set } = useBench()
   const to = (next: number) => set({ zoom: Math.min(8, Math.max(0.1, next)) })
-  const button = 'h-6 rounded-full px-2 hover:bg-raised'
+  const button = 'h-6 min-w-6 rounded-full hover:bg-raised'
   return (
     <fieldset aria-label="How large the picture is shown" className="ml-2 flex items-center">
       <button

@@ -1,7 +1,9 @@
 /** What the bench is set to: it is about looking, not part of the recipe. */
 import { create } from 'zustand'
-import type { Key, Node } from '../recipe/types'
+import type { Key, Node, Recipe } from '../recipe/types'
 import type { View } from './pictures'
+
+export type Comparing = 'off' | 'wipe' | 'beside' | 'difference'
 
 interface BenchStore {
   frame: number
@@ -12,6 +14,12 @@ interface BenchStore {
   dragging: boolean
   /** Px of the screen for one of the canvas; nothing fits the whole picture in. */
   zoom: number | undefined
+  /** A picture kept to compare others with, and how; the wipe is a share of its width. */
+  kept: { bitmap: ImageBitmap; frame: number } | undefined
+  comparing: Comparing
+  wipe: number
+  /** A mask that is being drawn on the picture, and what becomes of it. */
+  drawing: { onDrawn(recipe: Recipe, path: string): Recipe } | undefined
   /** Keys taken along from one lane to another. */
   copiedKeys: Key[]
   /** A step taken along from one layer to another. */
@@ -27,6 +35,10 @@ export const useBench = create<BenchStore>((set) => ({
   view: { background: 'black', channel: 'picture', exposure: 0 },
   dragging: false,
   zoom: undefined,
+  kept: undefined,
+  comparing: 'off',
+  wipe: 0.5,
+  drawing: undefined,
   copiedKeys: [],
   copiedStep: undefined,
   set: (change) => set(change),

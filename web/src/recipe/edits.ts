@@ -342,7 +342,7 @@ export function firstRecipe(name: string): Recipe {
   }
 }
 
-function freeName(wish: string, taken: string[], gap: string): string {
+export function freeName(wish: string, taken: string[], gap: string): string {
   if (!taken.includes(wish)) return wish
   let number = 2
   while (taken.includes(`${wish}${gap}${number}`)) number += 1
