@@ -225,3 +225,55 @@ class Steps(OnTime):
         self.wait_until(
             lambda: (self.frame.bounding_box() or {"width": 0})["width"] < 1000, "the whole picture"
         )
+
+
+class Groups(OnTime):
+    def test_into_a_group_that_closes(self) -> None:
+        """A layer goes into a group by its menu, is shown in it, and hidden when it is closed."""
+        page = self.page
+        page.get_by_role("button", name="New layer").click()
+        page.get_by_role("menuitem", name=re.compile("^Group")).click()
+        page.get_by_role("button", name="More for Bolt").click()
+        page.get_by_role("menuitem", name="Into Group").click()
+        inside = page.get_by_role("group", name="Layers in Group")
+        inside.get_by_role("img", name="Picture of Bolt").wait_for()
+        layers = self.recipe()["layers"]
+        self.assertEqual([layer.get("within") for layer in layers], ["group", None])
+        page.get_by_role("button", name="More for Group").click()
+        page.get_by_role("menuitem", name="Close the group").click()
+        inside.wait_for(state="detached")
+        page.get_by_text("1 inside").wait_for()
+        page.get_by_role("button", name="More for Group").click()
+        page.get_by_role("menuitem", name="Open the group").click()
+        page.get_by_role("button", name="More for Bolt").click()
+        page.get_by_role("menuitem", name="Out of its group").click()
+        self.assertEqual([layer.get("within") for layer in self.recipe()["layers"]], [None, None])
+
+    def test_a_point_of_its_own(self) -> None:
+        """A setting that follows gets a new point where it is, and nothing moves on the picture."""
+        page = self.page
+        page.get_by_role("button", name=re.compile("^end: to")).click()
+        page.get_by_role("button", name="A new point here").click()
+        page.keyboard.press("Escape")
+        recipe = self.recipe()
+        self.assertEqual(recipe["points"][-1], {"name": "point", "at": [1240, 930]})
+        self.assertEqual(
+            recipe["layers"][0]["source"]["end"], {"moves": "follow", "point": "point"}
+        )
+
+
+class Colours(OnTime):
+    def test_by_temperature_and_by_hue(self) -> None:
+        """Light of 2856 K is taken as a colour; the hue is then walked by keyboard."""
+        page = self.page
+        page.get_by_role("button", name=re.compile("^edge: #")).click()
+        page.get_by_label("Light of").fill("2856")
+        page.get_by_label("Light of").press("Enter")
+        page.get_by_role("button", name=re.compile("^edge: #ff")).wait_for()
+        warm = self.recipe()["layers"][0]["source"]["edge"]
+        red, green, blue = (int(warm[i : i + 2], 16) for i in (1, 3, 5))
+        self.assertTrue(red > green > blue)
+        page.get_by_role("slider", name="Hue").focus()
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowRight")
+        self.assertNotEqual(self.recipe()["layers"][0]["source"]["edge"], warm)

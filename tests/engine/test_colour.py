@@ -4,7 +4,8 @@ from unittest import TestCase
 
 import numpy as np
 
-from handful.engine.colour.transfer import colour_from_hex, decode_srgb, encode_srgb
+from handful.engine.colour.temperature import colour_of, rgb_to_xyz
+from handful.engine.colour.transfer import colour_from_hex, decode_srgb, encode_srgb, hex_of
 from handful.engine.picture import luminance, straighten
 
 
@@ -30,6 +31,21 @@ class SRGB(TestCase):
         self.assertEqual(colour.blue, 0.0)
         with self.assertRaisesRegex(ValueError, "#rrggbb"):
             colour_from_hex("blue")
+
+
+class Temperature(TestCase):
+    def test_illuminants(self) -> None:
+        """CIE 15:2004: illuminant A at 2856 K is x 0.4476, y 0.4074; D65 is white."""
+        for kelvin, wanted in ((2856, (0.4476, 0.4074)), (6504, (0.3127, 0.3290))):
+            x, y, z = rgb_to_xyz() @ np.array(colour_of(kelvin))
+            np.testing.assert_allclose((x / (x + y + z), y / (x + y + z)), wanted, atol=0.002)
+        self.assertGreaterEqual(min(colour_of(6504)), 0.98)
+
+    def test_as_people_write_it(self) -> None:
+        """Definition: the brightest channel is full; cool light is bluish, warm light reddish."""
+        self.assertEqual(hex_of(colour_of(2000))[1:3], "ff")
+        self.assertEqual(hex_of(colour_of(15000))[5:7], "ff")
+        self.assertEqual(hex_of(colour_from_hex("#12ab9f")), "#12ab9f")
 
 
 class Pictures(TestCase):

@@ -7,6 +7,8 @@ from ninja import NinjaAPI, Schema
 from ninja.errors import HttpError, ValidationError
 from ninja.security import django_auth
 
+from handful.engine.colour.temperature import colour_of
+from handful.engine.colour.transfer import hex_of
 from handful.engine.kinds import catalogue
 from handful.engine.mix import BLENDS, COVER_RULES
 from handful.engine.recipe import RecipeError, recipe_schema
@@ -50,6 +52,12 @@ class Pieces(Schema):
     settings: list[Setting]
 
 
+class ColourLine(Schema):
+    """A colour as people write it."""
+
+    srgb: str
+
+
 class KindEntry(Schema):
     """A source, a step or a limit, as declared."""
 
@@ -90,6 +98,12 @@ def alive(request: HttpRequest) -> dict[str, bool]:
 def read_catalogue(request: HttpRequest) -> dict[str, object]:
     """Every source, step, limit, way of moving, blend and cover rule."""
     return {**catalogue(), "blends": list(BLENDS), "cover_rules": list(COVER_RULES)}
+
+
+@api.get("/colours/{kelvin}", response=ColourLine, auth=None)
+def colour_of_temperature(request: HttpRequest, kelvin: float) -> ColourLine:
+    """The colour of light of a temperature in kelvin, from 1667 to 25000."""
+    return ColourLine(srgb=hex_of(colour_of(kelvin)))
 
 
 @api.get("/recipe-schema", auth=None)

@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/colours/{kelvin}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Colour Of Temperature
+         * @description The colour of light of a temperature in kelvin, from 1667 to 25000.
+         */
+        get: operations["handful_studio_api_colour_of_temperature"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/recipe-schema": {
         parameters: {
             query?: never;
@@ -572,6 +592,14 @@ export interface components {
             pieces: components["schemas"]["Pieces"] | null;
         };
         /**
+         * ColourLine
+         * @description A colour as people write it.
+         */
+        ColourLine: {
+            /** Srgb */
+            srgb: string;
+        };
+        /**
          * Person
          * @description The person signed in, or nobody.
          */
@@ -1049,6 +1077,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Catalogue"];
+                };
+            };
+        };
+    };
+    handful_studio_api_colour_of_temperature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kelvin: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ColourLine"];
                 };
             };
         };

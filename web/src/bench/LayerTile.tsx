@@ -20,9 +20,12 @@ export function LayerTile({ layer, isChosen }: Props) {
   const { recipe, change } = useDocument()
   const bitmap = usePictures((store) => store.layers[layer.id])
   const frame = useBench((store) => store.frame)
-  const setBench = useBench((store) => store.set)
+  const { closedGroups, set: setBench } = useBench()
   if (!recipe) return null
   const isOn = layer.on !== false
+  const isClosed = closedGroups.includes(layer.id)
+  const inside = recipe.layers.filter((other) => other.within === layer.id).length
+  const isLimited = (layer.limits?.length ?? 0) > 0
   const isHidden = !layer.solo && recipe.layers.some((other) => other.solo)
   const shows =
     isOn && !isHidden && frame >= (layer.first ?? frame) && frame <= (layer.last ?? frame)
@@ -61,13 +64,18 @@ export function LayerTile({ layer, isChosen }: Props) {
         onDragOver={(event) => event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
         onDrop={drop}
         onClick={() => setBench({ chosen: layer.id })}
-        className={`block rounded-lg p-[3px] ${isChosen ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
+        className={`relative block rounded-lg p-[3px] ${isChosen ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
       >
         <BitmapCanvas
           bitmap={bitmap}
           label={`Picture of ${layer.name}`}
           className={`${TILE} ${shows ? '' : 'opacity-30'}`}
         />
+        {(isLimited || isClosed) && (
+          <span className="absolute right-2 bottom-2 rounded bg-black/70 px-1 text-xs text-quiet">
+            {isClosed ? `${inside} inside` : 'limited'}
+          </span>
+        )}
       </button>
       <div className="mt-0.5 flex w-[130px] items-baseline justify-between gap-1 pl-1">
         <span className={`truncate text-sm ${shows ? '' : 'text-faint'}`} title={layer.name}>
@@ -84,6 +92,19 @@ export function LayerTile({ layer, isChosen }: Props) {
             </button>
           }
           items={[
+            ...(layer.source.kind === 'group'
+              ? [
+                  {
+                    label: isClosed ? 'Open the group' : 'Close the group',
+                    onPick: () =>
+                      setBench({
+                        closedGroups: isClosed
+                          ? closedGroups.filter((id) => id !== layer.id)
+                          : [...closedGroups, layer.id],
+                      }),
+                  },
+                ]
+              : []),
             {
               label: isOn ? 'Switch off' : 'Switch on',
               onPick: () => change('switch layer', changeLayer(recipe, layer.id, { on: !isOn })),

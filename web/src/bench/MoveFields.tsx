@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
+import { addPoint, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import {
   type Change,
@@ -20,10 +21,12 @@ import {
   type XY,
 } from '../recipe/types'
 import { COUNTED } from '../recipe/wording'
+import { Button } from '../ui/Button'
 import { SelectField, TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
 import { PairFields } from './PairFields'
 import { clamped } from './ranges'
+import { useBench } from './store'
 
 interface Fields<M> {
   setting: Setting
@@ -283,7 +286,8 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
 }
 
 function FollowFields({ move: follow, onChange }: Fields<Follow>) {
-  const recipe = useDocument((store) => store.recipe)
+  const { recipe, change } = useDocument()
+  const frame = useBench((store) => store.frame)
   const choices = [
     ...(recipe?.points ?? []).map(({ name }) => ({ label: name, change: { point: name } })),
     ...(recipe?.tracks ?? []).map(({ name }) => ({
@@ -306,6 +310,18 @@ function FollowFields({ move: follow, onChange }: Fields<Follow>) {
           <option key={label}>{label}</option>
         ))}
       </SelectField>
+      <Button
+        look="quiet"
+        className="-ml-2 w-fit"
+        onClick={() => {
+          if (!recipe) return
+          const [more, name] = addPoint(recipe, placeAt(recipe, follow, frame) ?? [0, 0])
+          change('add a point', more)
+          onChange({ moves: 'follow', point: name })
+        }}
+      >
+        A new point here
+      </Button>
       <PairFields
         title="Offset"
         value={follow.offset ?? [0, 0]}

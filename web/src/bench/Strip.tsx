@@ -28,12 +28,7 @@ export function Strip() {
       className="flex items-start gap-3 border-b border-line pt-2 pr-4 pb-2"
     >
       <div className="flex min-w-0 grow items-start gap-1.5 overflow-x-auto py-0.5 pl-4">
-        {recipe.layers.map((layer, i) => (
-          <Fragment key={layer.id}>
-            {i > 0 && <Operator layer={layer} />}
-            <LayerTile layer={layer} isChosen={layer.id === chosen} />
-          </Fragment>
-        ))}
+        <Sum of={null} />
       </div>
       <Menu
         trigger={
@@ -80,6 +75,31 @@ export function Strip() {
       </div>
     </section>
   )
+}
+
+/** Layers that mix with one another; those of an open group follow it in brackets. */
+function Sum({ of }: { of: string | null }) {
+  const recipe = useDocument((store) => store.recipe)
+  const { chosen, closedGroups } = useBench()
+  const members = recipe?.layers.filter((layer) => (layer.within ?? null) === of) ?? []
+  return members.map((layer, i) => {
+    const isOpen = layer.source.kind === 'group' && !closedGroups.includes(layer.id)
+    const isFilled = recipe?.layers.some((other) => other.within === layer.id)
+    return (
+      <Fragment key={layer.id}>
+        {i > 0 && <Operator layer={layer} />}
+        <LayerTile layer={layer} isChosen={layer.id === chosen} />
+        {isOpen && isFilled && (
+          <fieldset
+            aria-label={`Layers in ${layer.name}`}
+            className="flex items-start gap-1.5 rounded-xl bg-panel px-2"
+          >
+            <Sum of={layer.id} />
+          </fieldset>
+        )}
+      </Fragment>
+    )
+  })
 }
 
 const FAMILIES = ['energy', 'flare', 'layers']

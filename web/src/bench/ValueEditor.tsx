@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { beginsAt, elapsedAt, placeAt } from '../recipe/edits'
+import { addPoint, beginsAt, elapsedAt, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import { spoken } from '../recipe/sentence'
 import {
@@ -18,6 +18,7 @@ import { TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
 import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
+import { ColourFields } from './ColourFields'
 import { MoveFields } from './MoveFields'
 import { PairFields } from './PairFields'
 import { clamped, rangeOf, stepOf } from './ranges'
@@ -38,17 +39,23 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
   const way = isMove(value) ? value.moves : 'still'
   const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
-  const recipe = useDocument((store) => store.recipe)
+  const { recipe, change: edit } = useDocument()
   const frame = useBench((store) => store.frame)
   const catalogue = useQuery(catalogueQuery).data
   const firstPoint = recipe?.points[0]?.name
   const like = recipe && catalogue && settingsLike(recipe, catalogue, setting.type)[0]
   const isColour = setting.type === 'colour'
-  const cannot: Record<string, boolean> = { follow: !firstPoint, like: !like }
+  const cannot: Record<string, boolean> = { like: !like }
   const usable = ways.filter((name) => name === way || !cannot[name])
 
   function move(next: string) {
-    if (next === way) return
+    if (next === way || !recipe) return
+    if (next === 'follow' && !firstPoint) {
+      const [more, name] = addPoint(recipe, still as XY)
+      edit('add a point', more)
+      onChange({ moves: 'follow', point: name })
+      return
+    }
     const none = isColour ? NO_LIGHT : Array.isArray(still) ? ([0, 0] as XY) : 0
     const number = still as number | XY
     const begin: Record<string, Value | undefined> = {
@@ -111,26 +118,12 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
   }
   if (setting.type === 'colour') {
     return (
-      <div className="flex items-end gap-3">
-        <input
-          type="color"
-          aria-label="Pick a colour"
-          value={String(value)}
-          onChange={(event) => onChange(event.target.value, `colour ${setting.name}`)}
-          onBlur={onSettle}
-          className="h-8 w-14 rounded-lg border border-line bg-ground"
-        />
-        <TextField
-          label="sRGB"
-          defaultValue={String(value)}
-          key={String(value)}
-          onBlur={(event) => {
-            const text = event.target.value.trim()
-            if (/^#[0-9a-f]{6}$/i.test(text)) onChange(text.toLowerCase())
-            else event.target.value = String(value)
-          }}
-        />
-      </div>
+      <ColourFields
+        name={setting.name}
+        value={String(value)}
+        onChange={onChange}
+        onSettle={onSettle}
+      />
     )
   }
   if (typeof value === 'string') {

@@ -18,6 +18,8 @@ interface BenchStore {
   kept: { bitmap: ImageBitmap; frame: number } | undefined
   comparing: Comparing
   wipe: number
+  /** Groups whose layers are not shown in the strip. */
+  closedGroups: string[]
   /** A mask that is being drawn on the picture, and what becomes of it. */
   drawing: { onDrawn(recipe: Recipe, path: string): Recipe } | undefined
   /** Keys taken along from one lane to another. */
@@ -39,6 +41,7 @@ export const useBench = create<BenchStore>((set) => ({
   comparing: 'off',
   wipe: 0.5,
   drawing: undefined,
+  closedGroups: [],
   copiedKeys: [],
   copiedStep: undefined,
   set: (change) => set(change),

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import {
   addElementLayer,
   addLayer,
+  addPoint,
   addStep,
   beginsAt,
   changeElement,
@@ -169,6 +170,15 @@ describe('points in time', () => {
     const begins = beginsAt(late, 'bolt')
     expect(elapsedAt(late, rate, recipe.canvas.first + 50, begins)).toBeCloseTo(1)
     expect(beginsAt(late, 'nobody')).toBe(recipe.canvas.first)
+  })
+
+  it('adds a point under a name of its own', () => {
+    const [more, name] = addPoint(addPoint(recipe, [1, 2])[0], [3.07, 4])
+    expect(name).toBe('point 2')
+    expect(more.points.slice(-2)).toEqual([
+      { name: 'point', at: [1, 2] },
+      { name: 'point 2', at: [3.1, 4] },
+    ])
   })
 
   it('moves what is still, where a rate starts, and how far a follower is off', () => {

@@ -258,6 +258,13 @@ export function shifted(value: Value, by: XY): Value {
   }
 }
 
+/** A point with a name of its own, standing still at a place. */
+export function addPoint(recipe: Recipe, at: XY): [Recipe, string] {
+  const taken = recipe.points.map((point) => point.name)
+  const name = freeName('point', taken, ' ')
+  return [{ ...recipe, points: [...recipe.points, { name, at: rounded(at) }] }, name]
+}
+
 export function movePoint(recipe: Recipe, name: string, by: XY): Recipe {
   const points = recipe.points.map((point) =>
     point.name === name ? { ...point, at: shifted(point.at, by) as NamedPoint['at'] } : point,

@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.colour.transfer import BT709_CHROMATICITIES
+from handful.engine.colour.transfer import BT709_CHROMATICITIES, Colour
 
 Matrix = NDArray[np.float64]
 
@@ -80,6 +80,15 @@ def balancing(kelvin: float) -> Matrix:
     adapted = np.linalg.inv(BRADFORD) @ cones @ BRADFORD
     matrix: Matrix = np.linalg.inv(to_xyz) @ adapted @ to_xyz
     return matrix
+
+
+def colour_of(kelvin: float) -> Colour:
+    """The colour of light of a temperature, its brightest channel at 1.
+
+    What BT.709 cannot show, below some 1900 K, is held to its edge.
+    """
+    light = np.maximum(0, np.linalg.solve(rgb_to_xyz(), _xyz(*chromaticity(kelvin))))
+    return Colour(*(float(part) for part in light / light.max()))
 
 
 def _xyz(x: float, y: float) -> Matrix:

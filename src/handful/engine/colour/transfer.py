@@ -34,6 +34,12 @@ def decode_srgb(signal: NDArray[np.floating]) -> NDArray[np.float64]:
     return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
 
 
+def hex_of(colour: Colour) -> str:
+    """A colour as `#rrggbb`; light beyond 0 to 1 is held to it."""
+    levels = np.round(encode_srgb(np.array(colour)) * 255).astype(int)
+    return "#" + "".join(f"{level:02x}" for level in levels)
+
+
 def is_hex(text: object) -> bool:
     """Whether this is a colour written as `#rrggbb`."""
     return isinstance(text, str) and _HEX.fullmatch(text) is not None
