@@ -19,7 +19,7 @@ class Curves(TestCase):
         }
         layer = bolt_layer(
             steps=[glow],
-            boil=0,
+            boil={"moves": "jitter", "value": 0, "amount": 1, "per_second": 25},
             clock=0,
             width={"moves": "keys", "keys": [{"frame": 10, "value": 2, "ease": "linear"},
                                              {"frame": 20, "value": 12}]},
@@ -35,7 +35,7 @@ class Curves(TestCase):
         found = {(curve.of, curve.setting): curve for curve in curves(self._recipe(), "bolt")}
         self.assertEqual(
             set(found),
-            {("source", "width"), ("source", "end"), ("source", "edge"), ("g", "threshold"),
+            {("source", "boil"), ("source", "width"), ("source", "end"), ("source", "edge"), ("g", "threshold"),
              ("layer", "opacity")},
         )  # fmt: skip
         width = found["source", "width"]
@@ -56,10 +56,13 @@ class Curves(TestCase):
     def test_they_are_what_the_source_gets(self) -> None:
         recipe = self._recipe()
         width = next(c for c in curves(recipe, "bolt") if c.setting == "width")
+        shaken = next(c for c in curves(recipe, "bolt") if c.setting == "boil")
         resolver = Resolver(recipe)
         for frame in (3, 13, 33):
             source = resolver.source(recipe.layers[0], Take(frame, frame))
             self.assertAlmostEqual(source.width, width.values[frame - 1][0])
+            self.assertAlmostEqual(source.boil, shaken.values[frame - 1][0])
+        self.assertGreater(len({value for (value,) in shaken.values}), 20)
 
     def test_a_long_shot_is_thinned(self) -> None:
         data = {

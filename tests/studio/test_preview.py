@@ -181,7 +181,7 @@ class Answers(TestCase):
         recipe["layers"][0]["source"] |= {"wander": 0, "branches": 0, "width": 8, "edge_width": 1}
         ends = {"start": [0, 18], "end": [64, 18]}
         recipe["layers"][0]["source"] |= ends
-        hit = {"recipe": recipe, "frame": 3, "x": 32, "y": 18}
+        hit = {"recipe": recipe, "frame": 3, "scale": 0.5, "x": 32, "y": 18}
         status, on = self.client_ada.call("POST", "/preview/px", hit)
         self.assertEqual(status, 200)
         self.assertGreater(min(on["light"]), 2)

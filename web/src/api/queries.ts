@@ -59,13 +59,13 @@ export const curves = (recipe: Recipe, layer: string) =>
   })
 
 /** What a recipe's picture holds at a px of its canvas. */
-export const px = (recipe: Recipe, frame: number, [x, y]: XY) =>
+export const px = (recipe: Recipe, frame: number, scale: number, [x, y]: XY) =>
   queryOptions({
-    queryKey: ['px', frame, x, y, recipe],
+    queryKey: ['px', frame, scale, x, y, recipe],
     queryFn: () =>
       got(
         api.POST('/api/v1/preview/px', {
-          body: { recipe: recipe as unknown as Record<string, unknown>, frame, x, y },
+          body: { recipe: recipe as unknown as Record<string, unknown>, frame, scale, x, y },
         }),
       ),
     placeholderData: keepPreviousData,

@@ -906,6 +906,11 @@ export interface components {
             };
             /** Frame */
             frame: number;
+            /**
+             * Scale
+             * @description That of the picture which is looked at.
+             */
+            scale: number;
             /** X */
             x: number;
             /** Y */

@@ -4,6 +4,7 @@ import { px as pxQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import type { XY } from '../recipe/types'
 import { numberText } from '../ui/numbers'
+import { usePictures } from './pictures'
 import { useBench } from './store'
 
 const REST_MS = 120
@@ -11,6 +12,7 @@ const REST_MS = 120
 /** What the picture holds under the pointer: linear light, cover, and stops from white. */
 export function PxValues({ over }: { over: XY | undefined }) {
   const recipe = useDocument((store) => store.recipe)
+  const scale = usePictures((store) => store.scale)
   const { frame, playing, dragging } = useBench()
   const [at, setAt] = useState(over)
   useEffect(() => {
@@ -18,7 +20,7 @@ export function PxValues({ over }: { over: XY | undefined }) {
     return () => window.clearTimeout(timer)
   }, [over])
   const found = useQuery({
-    ...pxQuery(recipe as NonNullable<typeof recipe>, frame, at ?? [0, 0]),
+    ...pxQuery(recipe as NonNullable<typeof recipe>, frame, scale, at ?? [0, 0]),
     enabled: recipe !== undefined && at !== undefined && !playing && !dragging,
   })
   const values = at && found.data

@@ -30,6 +30,8 @@ export interface Want {
 
 interface PictureStore {
   result: ImageBitmap | undefined
+  /** The scale at which it was computed. */
+  scale: number
   layers: Record<string, ImageBitmap>
   /** Frames that can be shown without computing. */
   ready: ReadonlySet<number>
@@ -38,6 +40,7 @@ interface PictureStore {
 
 const NOTHING: PictureStore = {
   result: undefined,
+  scale: 1,
   layers: {},
   ready: new Set(),
   problem: undefined,
@@ -84,7 +87,7 @@ export class Pictures {
     const known = this.known(want)
     if (known) {
       this.shown = want
-      usePictures.setState({ result: known, problem: undefined })
+      usePictures.setState({ result: known, scale: want.scale, problem: undefined })
       this.whenIdle(want)
       return
     }
@@ -135,7 +138,7 @@ export class Pictures {
     if (!hurried) this.tookMs = performance.now() - begun
     if (this.closed) return
     this.shown = want
-    usePictures.setState({ result, problem: undefined })
+    usePictures.setState({ result, scale, problem: undefined })
     for (const [i, address] of others.entries()) {
       const layer = strip[i]
       if (this.next || this.closed || !layer) return

@@ -63,6 +63,7 @@ export const useDocument = create<DocumentStore>((set, get) => ({
   },
   close() {
     const { saving, save } = get()
+    remember(get())
     if (saving?.state === 'waiting') void save()
     window.clearTimeout(timer)
   },
@@ -116,7 +117,6 @@ export const useDocument = create<DocumentStore>((set, get) => ({
       if (!isStill()) return
       const changed = get().recipe !== recipe
       set({ revision: line.revision, saving: { state: changed ? 'waiting' : 'saved' } })
-      if (!changed) remember(get())
       if (changed) later(() => void get().save(), SAVE_AFTER_MS)
     } catch (error) {
       if (!isStill()) return
@@ -153,10 +153,14 @@ export const useDocument = create<DocumentStore>((set, get) => ({
   },
 }))
 
-/** The steps back and on, kept for this tab until it is closed, with the revision that they lead from. */
-function remember({ shotId, revision, past = [], future = [] }: DocumentStore) {
+/**
+ * The steps back and on, kept for this tab when the shot is left, with the revision that they lead
+ * from: the next one if something is still to be saved.
+ */
+function remember({ shotId, revision = 0, saving, past = [], future = [] }: DocumentStore) {
   for (let kept = MOST_REMEMBERED; kept >= 1; kept = Math.floor(kept / 2)) {
-    const steps = { revision, past: past.slice(-kept), future: future.slice(-kept) }
+    const leads = saving?.state === 'saved' ? revision : revision + 1
+    const steps = { revision: leads, past: past.slice(-kept), future: future.slice(-kept) }
     try {
       window.sessionStorage.setItem(`steps of ${shotId}`, JSON.stringify(steps))
       return
@@ -179,6 +183,7 @@ function remembered(shotId: string, revision: number): Pick<OpenDocument, 'past'
 /** Leaving the page with something unsaved still sends it. */
 window.addEventListener('pagehide', () => {
   const { shotId, revision, recipe, saving } = useDocument.getState()
+  if (shotId) remember(useDocument.getState())
   if (!shotId || saving?.state !== 'waiting') return
   void fetch(`/api/v1/shots/${shotId}`, {
     method: 'PUT',

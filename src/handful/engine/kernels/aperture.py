@@ -66,6 +66,7 @@ def star(blades: int) -> NDArray[np.float32]:
         whole += shares
     y, x = np.mgrid[:STAR, :STAR] - (STAR - 1) / 2
     inside = np.clip((1 - np.hypot(x, y) / (STAR / 2)) * 4, 0, 1)
-    star: NDArray[np.float32] = total / whole * (inside * inside * (3 - 2 * inside))[..., None]
-    star.flags.writeable = False
-    return np.ascontiguousarray(star, np.float32)
+    soft = (inside * inside * (3 - 2 * inside)).astype(np.float32)
+    table: NDArray[np.float32] = total / whole * soft[..., None]
+    table.flags.writeable = False
+    return table

@@ -104,19 +104,16 @@ class Resolver:
                 node = next(step for step in layer.steps if step.id == reference.of)
             around = self._around(layer, Take(frame, frame), reference.of)
             setting = setting_of(node, reference.setting)
-            self._known[key] = self._value(setting, getattr(node, setting.name), around)
+            self._known[key] = self._one(setting, node, around)
         return self._known[key]
 
     def _made(self, kind: type[K], written: Any, around: Surroundings) -> K:
-        values = {
-            setting.name: self._value(
-                setting,
-                getattr(written, setting.name),
-                around._replace(seeds=(*around.seeds, setting.name)),
-            )
-            for setting in kind.settings
-        }
-        return kind(**values)
+        return kind(**{known.name: self._one(known, written, around) for known in kind.settings})
+
+    def _one(self, setting: Setting, written: Any, around: Surroundings) -> Any:
+        """A setting of what is written, with random numbers of its own."""
+        own = around._replace(seeds=(*around.seeds, setting.name))
+        return self._value(setting, getattr(written, setting.name), own)
 
     def _value(self, setting: Setting, written: Any, around: Surroundings) -> Any:
         """The plain value of a setting, within its bounds."""

@@ -61,6 +61,7 @@ class Px(Schema):
 
     recipe: dict[str, Any]
     frame: int
+    scale: float = Field(gt=0, le=1, description="That of the picture which is looked at.")
     x: int = Field(ge=0)
     y: int = Field(ge=0)
 
@@ -104,7 +105,8 @@ def place(request: HttpRequest, placing: Placing) -> Addresses:
 @router.post("/px", response={200: PxValues, 404: Refused, 422: Refused})
 def px(request: HttpRequest, asked: Px) -> PxValues:
     """What a frame of a recipe holds at a px, before any looking at it."""
-    red, green, blue, cover = preview.px(read_recipe(asked.recipe), asked.frame, asked.x, asked.y)
+    recipe = read_recipe(asked.recipe)
+    red, green, blue, cover = preview.px(recipe, asked.frame, asked.scale, asked.x, asked.y)
     weighed = zip((red, green, blue), LUMINANCE_WEIGHTS, strict=True)
     shine = sum(part * weight for part, weight in weighed)
     stops = math.log2(shine) if shine > 0 else None

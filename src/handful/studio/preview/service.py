@@ -31,7 +31,6 @@ MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_STILLS = 200
 TELLING_WIDTH = 96
-_PX_SCALE = 0.5
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -107,12 +106,12 @@ class Preview:
                 self._encoded_bytes -= len(self._encoded.popitem(last=False)[1])
         return encoded
 
-    def px(self, recipe: Recipe, frame: int, x: int, y: int) -> tuple[float, ...]:
-        """Light and cover at a px of the canvas; at half its size, as most benches look at it."""
+    def px(self, recipe: Recipe, frame: int, scale: float, x: int, y: int) -> tuple[float, ...]:
+        """Light and cover at a px of the canvas, in the picture of a scale: best one that is known."""
         with self._turn:
-            picture = render_frame(recipe, frame, _PX_SCALE, self._cache)
+            picture = render_frame(recipe, frame, scale, self._cache)
         height, width = picture.shape[:2]
-        row, column = (min(most - 1, int(at * _PX_SCALE)) for at, most in ((y, height), (x, width)))
+        row, column = (min(most - 1, int(at * scale)) for at, most in ((y, height), (x, width)))
         return tuple(float(part) for part in picture[row, column])
 
     def telling_frame(self, recipe: Recipe) -> int:
