@@ -101,6 +101,16 @@ class Wrong(TestCase):
         bad["layers"][0]["source"]["start"] = {"moves": "follow", "point": "gone"}
         self.assertIn("elements[0].recipe.layers[0].source.start", self._problem(bad))
 
+    def test_doubled(self) -> None:
+        """Two of one name are told, here and within what is placed."""
+        bar = {"name": "bar", "recipe": _bar()}
+        with self.assertRaises(RecipeError) as caught:
+            _shot([bar, bar])
+        self.assertIn("elements[1].name: 'bar' stands here 2 times", str(caught.exception))
+        bad = _bar()
+        bad["layers"] *= 2
+        self.assertIn("elements[0].recipe.layers[1].id: 'bar' stands here 2", self._problem(bad))
+
     def test_too_deep(self) -> None:
         deep = _bar()
         for _ in range(3):

@@ -20,6 +20,7 @@ from handful.engine.recipe.references import reference_problems
 
 MOST_BYTES = 4 * 1024 * 1024
 MOST_DEPTH = 32
+MOST_ELEMENTS_DEEP = 3
 MOST_PROBLEMS = 100
 
 
@@ -148,7 +149,7 @@ def _path(location: tuple[int | str, ...], data: Any) -> str:
 def _inconsistencies(recipe: Recipe) -> Iterator[Problem]:
     """What the document's form allows but its meaning does not."""
     yield from _doubled("points", "name", [point.name for point in recipe.points])
-    for what in ("tracks", "sways", "paths"):
+    for what in ("tracks", "sways", "paths", "elements"):
         yield from _doubled(what, "name", [each.name for each in getattr(recipe, what)])
     yield from _doubled("layers", "id", [layer.id for layer in recipe.layers])
     for i, layer in enumerate(recipe.layers):
@@ -158,6 +159,18 @@ def _inconsistencies(recipe: Recipe) -> Iterator[Problem]:
             yield Problem(f"{path}.last", "The layer ends before it begins.", layer.first)
     yield from _doubled("finish", "id", [step.id for step in recipe.finish])
     yield from reference_problems(recipe)
+    for i, element in enumerate(recipe.elements):
+        path = f"elements[{i}].recipe"
+        if _depth(element.recipe) >= MOST_ELEMENTS_DEEP:
+            most = f"{MOST_ELEMENTS_DEEP} is the most"
+            yield Problem(path, f"Elements lie within elements more than so deep: {most}.")
+            continue
+        for problem in _inconsistencies(element.recipe):
+            yield problem._replace(path=f"{path}.{problem.path}")
+
+
+def _depth(recipe: Recipe) -> int:
+    return 1 + max((_depth(element.recipe) for element in recipe.elements), default=0)
 
 
 def _doubled(path: str, field: str, names: list[str]) -> Iterator[Problem]:

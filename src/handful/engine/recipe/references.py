@@ -15,7 +15,6 @@ from handful.engine.recipe.fields import Node
 from handful.engine.recipe.problems import Problem
 from handful.engine.values import Follow, Like, Move
 
-MOST_ELEMENTS_DEEP = 3
 MOST_LAYERS_DEEP = 8
 MOST_POINTS_DEEP = 4
 MOST_LIKES_DEEP = 16
@@ -70,23 +69,6 @@ def reference_problems(recipe: Recipe) -> Iterator[Problem]:
     yield from found
     if not found:
         yield from checker.endless()
-    yield from _elements(recipe)
-
-
-def _elements(recipe: Recipe) -> Iterator[Problem]:
-    """What is wrong within the recipes that are placed as elements, and how deep they go."""
-    for i, element in enumerate(recipe.elements):
-        path = f"elements[{i}].recipe"
-        if _depth(element.recipe) >= MOST_ELEMENTS_DEEP:
-            most = f"{MOST_ELEMENTS_DEEP} is the most"
-            yield Problem(path, f"Elements lie within elements more than so deep: {most}.")
-            continue
-        for problem in reference_problems(element.recipe):
-            yield problem._replace(path=f"{path}.{problem.path}")
-
-
-def _depth(recipe: Recipe) -> int:
-    return 1 + max((_depth(element.recipe) for element in recipe.elements), default=0)
 
 
 class _Checker:

@@ -19,9 +19,9 @@ from handful.engine.values import Point
 class Flash(Source):
     """A burst that lights everything a little, and what is near a point more.
 
-    It is light without cover: added to a picture it is haze that flashes; multiplied with a plate,
-    or rendered by itself as a pass, it says how much brighter surroundings become. Its timing is
-    the layer's life.
+    It is light without cover. Added to a picture it is haze that flashes; mixed by the blend expose
+    it makes the layers before it brighter, as a longer exposure would; rendered by itself as a pass
+    it says how much brighter a plate becomes. Its timing is the layer's life.
     """
 
     family = "flare"
