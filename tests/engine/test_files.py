@@ -69,6 +69,16 @@ class EXR(InFolder):
                 rtol=1e-6,
             )
 
+    def test_overscan(self) -> None:
+        """OpenEXR's windows: the display window is the shot, the data window what there is of it."""
+        path = self.folder / "wide.exr"
+        write_exr(path, _picture(), Fraction(25), "half", overscan=4)
+        with OpenEXR.File(str(path)) as file:
+            windows = [np.asarray(file.header()[name]) for name in ("displayWindow", "dataWindow")]
+        np.testing.assert_array_equal(windows[0], [[0, 0], [38, 24]])
+        np.testing.assert_array_equal(windows[1], [[-4, -4], [42, 28]])
+        self.assertEqual(read_picture(path).shape, (33, 47, 4))
+
     def test_light_beyond_half(self) -> None:
         """IEEE 754 binary16 ends at 65504: more light is held there and never becomes infinite."""
         path = self.folder / "bright.exr"
@@ -126,7 +136,7 @@ class Writing(InFolder):
             path = self.folder / f"frame.{way.suffix}"
             with mock.patch.object(Path, "with_name", return_value=full):
                 with self.assertRaisesRegex(WriteError, "could not be written"):
-                    way.write(path, _picture(), Fraction(25))
+                    way.write(path, _picture(), Fraction(25), 0)
             self.assertFalse(path.exists())
             full.unlink(missing_ok=True)
             full.symlink_to("/dev/full")
@@ -136,7 +146,7 @@ class Writing(InFolder):
         (self.folder / "out").write_text("in the way")
         for way in FORMATS.values():
             with self.assertRaisesRegex(WriteError, "could not be written"):
-                way.write(self.folder / "out" / f"a.{way.suffix}", _picture(), Fraction(25))
+                way.write(self.folder / "out" / f"a.{way.suffix}", _picture(), Fraction(25), 0)
         self.assertEqual(os.listdir(self.folder), ["out"])
 
     def test_half_a_file_never_has_the_name(self) -> None:

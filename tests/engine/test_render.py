@@ -14,7 +14,7 @@ from handful.engine.cli import everything_once
 from handful.engine.colour.transfer import encode_srgb
 from handful.engine.kinds import sources
 from handful.engine.render import PlanError, Stopped, evaluate, plan
-from handful.engine.render.view import View, as_jpeg, shown
+from handful.engine.render.view import View, as_jpeg, shown, warnings_of
 from tests.engine.recipes import bolt_layer, demo_data, small
 
 GLOW = {"kind": "glow", "id": "glow"}
@@ -228,6 +228,35 @@ class Views(TestCase):
             with self.subTest(view=view):
                 mean = shown(picture, view, behind).reshape(-1, 3).mean(0)
                 np.testing.assert_allclose(mean, wanted, atol=0.8)
+
+    def test_offsets_as_colour(self) -> None:
+        """No offset is grey; opposite ones are complementary: their mean is grey again."""
+        picture = np.zeros((1, 3, 4), np.float32)
+        picture[0, 1, :2], picture[0, 2, :2] = (0.3, -0.4), (-0.3, 0.4)
+        still, one, other = shown(picture, View(channel="offsets"))[0].astype(int)
+        np.testing.assert_array_equal(still, 127)
+        self.assertGreater(int(np.ptp(one)), 60)
+        np.testing.assert_allclose((one + other) / 2, 127.5, atol=1)
+
+    def test_clipping_is_striped(self) -> None:
+        """Light above white at the exposure looked at, and no other, is striped."""
+        picture = np.full((16, 16, 4), 0.5, np.float32)
+        picture[4:8] = 3
+        calm, striped = (shown(picture, View(clipping=on)) for on in (False, True))
+        changed = (calm != striped).any(axis=(1, 2))
+        np.testing.assert_array_equal(np.flatnonzero(changed), range(4, 8))
+        darker = View(exposure=-2, clipping=True)
+        np.testing.assert_array_equal(shown(picture, darker), shown(picture, View(exposure=-2)))
+
+    def test_warnings(self) -> None:
+        """Counted by hand: a quarter of the px at 3, 1.585 stops above white, touching the left."""
+        picture = np.zeros((16, 16, 4), np.float32)
+        picture[4:12, :8] = 3
+        edges, clipped, brightest = warnings_of(picture, 0)
+        self.assertEqual(edges, ("left",))
+        self.assertEqual(clipped, 0.25)
+        self.assertAlmostEqual(brightest, 1.585, places=3)
+        self.assertEqual(warnings_of(picture, -2).clipped, 0)
 
     def test_faint_light_has_no_steps(self) -> None:
         """Ordered noise: the mean over a block follows light between two 8-bit levels."""

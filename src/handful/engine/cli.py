@@ -130,7 +130,7 @@ def _render(options: argparse.Namespace) -> int:
         for frame in progress.track(range(first, last + 1), description=name):
             picture = render_frame(recipe, frame, options.scale, cache, options.layer)
             path = options.out / frame_name(name, frame, way.suffix)
-            way.write(path, picture, canvas.exact_rate)
+            way.write(path, picture, canvas.exact_rate, canvas.overscan_at(options.scale))
     return DONE
 
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from django.http import HttpRequest, HttpResponse
-from ninja import NinjaAPI, Schema
+from ninja import NinjaAPI, Query, Schema
 from ninja.errors import HttpError, ValidationError
 from ninja.security import django_auth
 
@@ -13,6 +15,7 @@ from handful.engine.kinds import catalogue
 from handful.engine.mix import BLENDS, COVER_RULES
 from handful.engine.recipe import RecipeError, recipe_schema
 from handful.engine.render import PlanError
+from handful.engine.values import drops_frames, timecode
 from handful.studio.people.api import router as people
 from handful.studio.preview.api import router as preview
 from handful.studio.refusals import Refusal
@@ -41,6 +44,8 @@ class Setting(Schema):
     usual: list[float] | None
     choices: list[str]
     moves: list[str]
+    drawn: str | None
+    about: str
     of: str | None
     pieces: Pieces | None
 
@@ -66,6 +71,8 @@ class KindEntry(Schema):
     family: str
     help: str
     says: str
+    outline: str
+    example: dict[str, object]
     settings: list[Setting]
 
 
@@ -104,6 +111,19 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
 def colour_of_temperature(request: HttpRequest, kelvin: float) -> ColourLine:
     """The colour of light of a temperature in kelvin, from 1667 to 25000."""
     return ColourLine(srgb=hex_of(colour_of(kelvin)))
+
+
+@api.get("/timecodes", response=list[str], auth=None)
+def timecodes(
+    request: HttpRequest,
+    first: Annotated[int, Query(ge=0)],
+    count: Annotated[int, Query(ge=1, le=1000)],
+    rate: Annotated[float, Query(ge=1, le=240)],
+    drops: bool = False,
+) -> list[str]:
+    """The timecodes of frames in a row, by SMPTE ST 12-1; a frame's number counts from midnight."""
+    drops = drops and drops_frames(rate)
+    return [timecode(frame, rate, drops=drops) for frame in range(first, first + count)]
 
 
 @api.get("/recipe-schema", auth=None)

@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/timecodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Timecodes
+         * @description The timecodes of frames in a row, by SMPTE ST 12-1; a frame's number counts from midnight.
+         */
+        get: operations["handful_studio_api_timecodes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/recipe-schema": {
         parameters: {
             query?: never;
@@ -376,6 +396,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/preview/seam": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seam
+         * @description Whether a recipe that is played round and round shows where it begins again.
+         */
+        post: operations["handful_studio_preview_api_seam"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/preview/curves": {
         parameters: {
             query?: never;
@@ -537,6 +577,12 @@ export interface components {
             help: string;
             /** Says */
             says: string;
+            /** Outline */
+            outline: string;
+            /** Example */
+            example: {
+                [key: string]: unknown;
+            };
             /** Settings */
             settings: components["schemas"]["Setting"][];
         };
@@ -587,6 +633,10 @@ export interface components {
             choices: string[];
             /** Moves */
             moves: string[];
+            /** Drawn */
+            drawn: string | null;
+            /** About */
+            about: string;
             /** Of */
             of: string | null;
             pieces: components["schemas"]["Pieces"] | null;
@@ -849,12 +899,19 @@ export interface components {
              * @default picture
              * @enum {string}
              */
-            channel: "picture" | "cover" | "light" | "red" | "green" | "blue";
+            channel: "picture" | "cover" | "light" | "red" | "green" | "blue" | "offsets";
             /**
              * Exposure
              * @default 0
              */
             exposure: number;
+            /**
+             * Clipping
+             * @default false
+             */
+            clipping: boolean;
+            /** Step */
+            step?: string | null;
         };
         /**
          * Placing
@@ -915,6 +972,28 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * SeamLine
+         * @description How the last frame meets the first: mean changes of the signal there and usually.
+         */
+        SeamLine: {
+            /** Change */
+            change: number;
+            /** Usual */
+            usual: number;
+            /** Holds */
+            holds: boolean;
+        };
+        /**
+         * Unsaved
+         * @description A recipe, saved or not.
+         */
+        Unsaved: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
         };
         /**
          * CurveLine
@@ -1104,6 +1183,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColourLine"];
+                };
+            };
+        };
+    };
+    handful_studio_api_timecodes: {
+        parameters: {
+            query: {
+                first: number;
+                count: number;
+                rate: number;
+                drops?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
         };
@@ -1614,6 +1718,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PxValues"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_preview_api_seam: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Unsaved"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeamLine"];
                 };
             };
             /** @description Not Found */

@@ -19,12 +19,19 @@ _MOST_HALF = 65504.0
 
 
 def write_exr(
-    path: Path, picture: Picture, rate: Fraction, depth: Literal["half", "float"]
+    path: Path,
+    picture: Picture,
+    rate: Fraction,
+    depth: Literal["half", "float"],
+    overscan: int = 0,
 ) -> None:
     """Write one scan-line file, ZIP, RGBA in half or float, chromaticities and rate in its header.
 
-    Light beyond what half can hold is held at its largest number. Raises `WriteError`.
+    Px of overscan on each side are in the data window only, so that programs lay the display
+    window over the shot. Light beyond what half can hold is held at its largest number. Raises
+    `WriteError`.
     """
+    height, width = (size - 2 * overscan for size in picture.shape[:2])
     if depth == "half":
         # OpenCV's conversion gives the same bits as astype, which is slow on faint light.
         held = np.clip(picture, -_MOST_HALF, _MOST_HALF)
@@ -36,6 +43,8 @@ def write_exr(
         "type": OpenEXR.scanlineimage,
         "chromaticities": BT709_CHROMATICITIES,
         "framesPerSecond": rate,
+        "displayWindow": ((0, 0), (width - 1, height - 1)),
+        "dataWindow": ((-overscan, -overscan), (width + overscan - 1, height + overscan - 1)),
     }
     file = OpenEXR.File(header, {"RGBA": pixels})
     write_atomically(path, lambda part: file.write(str(part)))

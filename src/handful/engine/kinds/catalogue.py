@@ -32,6 +32,8 @@ def _entry(kind: type[Kind]) -> dict[str, Any]:
         "family": kind.family,
         "help": summary(kind),
         "says": kind.says,
+        "outline": getattr(kind, "outline", ""),
+        "example": getattr(kind, "example", {}),
         "settings": [_setting(known) for known in kind.settings],
     }
 

@@ -96,6 +96,9 @@ class Step(Kind):
     in the order of those settings.
     """
 
+    example: ClassVar[dict[str, Any]] = {}
+    """Settings with which a picture shows what it does, where its defaults do little or nothing."""
+
     def reach(self) -> float:
         """How far, in px of the full-size canvas, a px of the result looks around itself."""
         return 0.0
@@ -164,6 +167,9 @@ class Timed(Step):
 
 class Limit(Kind):
     """Where a layer shows or a step acts: a matte made from a shape or from another layer."""
+
+    outline: ClassVar[str] = ""
+    """`rectangle` or `ellipse`, of its width and height about its centre, if it has one of these."""
 
     joins: Literal["intersect", "add", "subtract"] = setting(
         "intersect", help="What it does to the limits before it."

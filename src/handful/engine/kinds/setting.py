@@ -24,6 +24,10 @@ SettingType = Literal[
     "own",
 ]
 
+Drawn = Literal["radius", "width", "height", "direction", "offset"]
+"""How a setting is drawn about a point: a length all round, a whole width or height, a clockwise
+angle from the right, or a way from it."""
+
 LayerId = NewType("LayerId", str)
 """The id of another layer whose picture is handed to the kind; empty for none."""
 
@@ -45,7 +49,8 @@ AnyKind = type[Any]
 class Setting:
     """What is known of a setting. `usual` is the range a slider offers within `least` to `most`.
 
-    `of` is the kind of its pieces, or the kind of what it names.
+    `of` is the kind of its pieces, or the kind of what it names. `drawn` says how it is drawn on the
+    picture, about the point setting `about`, or about the middle of the canvas.
     """
 
     name: str
@@ -57,6 +62,8 @@ class Setting:
     most: float | None = None
     usual: tuple[float, float] | None = None
     choices: tuple[str, ...] = ()
+    drawn: Drawn | None = None
+    about: str = ""
     of: AnyKind | None = None
 
     @property
@@ -73,13 +80,18 @@ def setting(
     least: float | None = None,
     most: float | None = None,
     usual: tuple[float, float] | None = None,
+    drawn: Drawn | None = None,
+    about: str = "",
 ) -> Any:
     """Declare a setting as the default of a class attribute; its type is the annotation's.
 
     `default` is written as a recipe would write it: a hex colour, a pair for a point, an object
     with `moves`, a list of objects for pieces. `most` is then how many pieces there may be.
     """
-    told = {"help": help, "unit": unit, "least": least, "most": most, "usual": usual}
+    told = {
+        "help": help, "unit": unit, "least": least, "most": most, "usual": usual,
+        "drawn": drawn, "about": about,
+    }  # fmt: skip
     return dataclasses.field(metadata={"default": default, "told": told})
 
 

@@ -17,6 +17,7 @@ class Ellipse(Rectangle):
     """A round mask."""
 
     family = "mask"
+    outline = "ellipse"
     says = "Inside an ellipse at {centre}, {width} by {height}, turned {turn}, soft over {feather}."
 
     def coverage(self, region: Region, at: At, *others: Tile) -> Matte:

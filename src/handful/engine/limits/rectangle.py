@@ -18,19 +18,41 @@ class Rectangle(Limit):
     """A mask with four straight sides."""
 
     family = "mask"
+    outline = "rectangle"
     says = (
         "Inside a rectangle at {centre}, {width} by {height}, turned {turn}, soft over {feather}."
     )
 
     centre: Point = setting([960, 540], unit="px", help="Its middle.")
     width: float = setting(
-        800, unit="px", least=1, most=100_000, usual=(10, 4000), help="Its whole width."
+        800,
+        unit="px",
+        drawn="width",
+        about="centre",
+        least=1,
+        most=100_000,
+        usual=(10, 4000),
+        help="Its whole width.",
     )
     height: float = setting(
-        600, unit="px", least=1, most=100_000, usual=(10, 4000), help="Its whole height."
+        600,
+        unit="px",
+        drawn="height",
+        about="centre",
+        least=1,
+        most=100_000,
+        usual=(10, 4000),
+        help="Its whole height.",
     )
     turn: float = setting(
-        0, unit="°", least=-36000, most=36000, usual=(-180, 180), help="Clockwise turn."
+        0,
+        unit="°",
+        drawn="direction",
+        about="centre",
+        least=-36000,
+        most=36000,
+        usual=(-180, 180),
+        help="Clockwise turn.",
     )
 
     def coverage(self, region: Region, at: At, *others: Tile) -> Matte:

@@ -48,16 +48,15 @@ def limited(inside: Tile, matte: Tile, outside: Tile | None = None) -> Tile:
     return Tile(result, region)
 
 
-def averaged(tiles: Sequence[Tile], region: Region) -> Tile:
-    """The mean of pictures in linear light, on what they cover of a region."""
+def averaged(tiles: Sequence[Tile], region: Region, shares: Sequence[float] = ()) -> Tile:
+    """The mean of pictures in linear light, on what they cover of a region; even, or by shares."""
     shared = reduce(Region.around, (tile.region.meet(region) for tile in tiles))
     total = np.zeros((shared.height, shared.width, 4), np.float32)
-    share = np.float32(1 / len(tiles))
-    for tile in tiles:
+    for tile, share in zip(tiles, shares or [1 / len(tiles)] * len(tiles), strict=True):
         part = tile.region.meet(shared)
         if not part.empty:
             target = Tile(total, shared).within(part)
-            in_bands(_add_rows, part.height, tile.within(part), share, target)
+            in_bands(_add_rows, part.height, tile.within(part), np.float32(share), target)
     return Tile(total, shared)
 
 

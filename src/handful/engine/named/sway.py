@@ -25,7 +25,14 @@ class Pin(Piece):
 
     at: Point = setting([960, 540], unit="px", help="Where nothing moves.")
     distance: float = setting(
-        300, unit="px", least=1, most=20000, usual=(10, 1500), help="How far away it moves in full."
+        300,
+        unit="px",
+        drawn="radius",
+        about="at",
+        least=1,
+        most=20000,
+        usual=(10, 1500),
+        help="How far away it moves in full.",
     )
 
 

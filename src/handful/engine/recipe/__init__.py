@@ -4,6 +4,7 @@ from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe, sp
 from handful.engine.recipe.problems import Problem, RecipeError
 from handful.engine.recipe.reading import load_recipe, read_recipe
 from handful.engine.recipe.schema import recipe_schema
+from handful.engine.recipe.trying import with_step
 
 __all__ = [
     "Canvas",
@@ -16,4 +17,5 @@ __all__ = [
     "read_recipe",
     "recipe_schema",
     "spans",
+    "with_step",
 ]

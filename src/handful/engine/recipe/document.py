@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from fractions import Fraction
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Self, Union
 
@@ -12,7 +13,7 @@ from handful.engine.mix import BLENDS
 from handful.engine.mix.cover import CoverRule
 from handful.engine.named import Path, Sway
 from handful.engine.recipe.fields import NUMBER, POINT, Identifier, Node, bounded, moving, node_type
-from handful.engine.values import Life, Moment, Track, exact_rate
+from handful.engine.values import Life, Moment, Track, drops_frames, eased, exact_rate
 
 MOST_PIXELS = 67_108_864
 MOST_FRAMES = 100_000
@@ -78,6 +79,21 @@ class Canvas(_Part):
     rate: float = Field(25, ge=1, le=240, allow_inf_nan=False)
     first: int = Field(1001, ge=0, le=9_000_000, strict=True)
     last: int = Field(1075, ge=0, le=9_000_000, strict=True)
+    drop_frame: bool = Field(
+        False, description="Whether timecode drops numbers to stay with the clock."
+    )
+    overscan: int = Field(
+        0, ge=0, le=4096, strict=True, description="Px that pictures show beyond each edge."
+    )
+
+    def overscan_at(self, scale: float) -> int:
+        """Whole px of overscan beyond each edge of a picture at a scale."""
+        return math.ceil(self.overscan * scale - 1e-6)
+
+    @property
+    def length(self) -> int:
+        """How many frames there are."""
+        return self.last - self.first + 1
 
     @property
     def exact_rate(self) -> Fraction:
@@ -89,8 +105,14 @@ class Canvas(_Part):
             raise ValueError(f"the last frame, {self.last}, comes before the first, {self.first}")
         if self.last - self.first >= MOST_FRAMES:
             raise ValueError(f"a shot has at most {MOST_FRAMES} frames")
-        if self.width * self.height > MOST_PIXELS:
-            raise ValueError(f"a canvas has at most {MOST_PIXELS} px; make it narrower or lower")
+        if self.drop_frame and not drops_frames(self.rate):
+            raise ValueError(
+                f"at {self.rate:g} frames a second timecode drops no numbers; only at 29.97 and 59.94"
+            )
+        if (self.width + 2 * self.overscan) * (self.height + 2 * self.overscan) > MOST_PIXELS:
+            raise ValueError(
+                f"a canvas with its overscan has at most {MOST_PIXELS} px; make it smaller"
+            )
         return self
 
 
@@ -158,6 +180,13 @@ class Layer(_Part):
     )
 
 
+class Marker(_Part):
+    """A frame to be found again, and why."""
+
+    frame: int = Field(ge=0, le=9_000_000, strict=True)
+    says: str = Field("", max_length=80)
+
+
 class NamedElement(_Part):
     """Another shot's recipe as it was at a revision, to be placed as an element."""
 
@@ -175,6 +204,14 @@ class Recipe(_Part):
     canvas: Canvas = Field(default_factory=Canvas)
     seed: int = Field(0, ge=0, le=2**31 - 1, strict=True)
     cover: CoverRule = "as drawn"
+    loop: int = Field(
+        0,
+        ge=0,
+        strict=True,
+        description="Frames in which the end turns into the beginning, so that the shot loops "
+        "without a seam; 0 if it does not loop.",
+    )
+    markers: list[Marker] = Field(default_factory=list, max_length=200)
     points: list[NamedPoint] = Field(default_factory=list, max_length=200)
     tracks: list[Track] = Field(default_factory=list, max_length=200)
     sways: list[NamedSway] = Field(default_factory=list, max_length=50)
@@ -182,6 +219,21 @@ class Recipe(_Part):
     elements: list[NamedElement] = Field(default_factory=list, max_length=20)
     layers: list[Layer] = Field(default_factory=list, max_length=100)
     finish: list[AnyStep] = Field(default_factory=list, max_length=MOST_STEPS)
+
+    @model_validator(mode="after")
+    def _loops_within_its_frames(self) -> Self:
+        if self.loop > self.canvas.length:
+            raise ValueError(
+                f"it cannot loop over {self.loop} frames, as it has only {self.canvas.length}"
+            )
+        return self
+
+    def turned(self, frame: float) -> float:
+        """How far a frame has turned into the one a whole loop before it, from 0 to 1."""
+        if self.loop == 0:
+            return 0.0
+        since = frame - (self.canvas.last + 1 - self.loop)
+        return eased("smooth", min(1.0, max(0.0, since / self.loop)))
 
     def moment(self, frame: float) -> Moment:
         """The moment of a frame of this recipe."""

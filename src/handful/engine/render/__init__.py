@@ -5,5 +5,17 @@ from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
 from handful.engine.render.frame import render_frame
 from handful.engine.render.plan import PlanError, plan
+from handful.engine.render.seam import Seam, seam_of
 
-__all__ = ["Cache", "Curve", "PlanError", "Stopped", "curves", "evaluate", "plan", "render_frame"]
+__all__ = [
+    "Cache",
+    "Curve",
+    "PlanError",
+    "Seam",
+    "Stopped",
+    "curves",
+    "evaluate",
+    "plan",
+    "render_frame",
+    "seam_of",
+]

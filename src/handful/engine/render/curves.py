@@ -37,7 +37,7 @@ def curves(recipe: Recipe, layer_id: str) -> list[Curve]:
     if layer is None:
         raise PlanError(f"there is no layer {layer_id!r}")
     canvas = recipe.canvas
-    count = canvas.last - canvas.first + 1
+    count = canvas.length
     stride = -(-count // MOST_SAMPLES)
     frames = [float(frame) for frame in range(canvas.first, canvas.last + 1, stride)]
     resolver = Resolver(recipe)

@@ -56,17 +56,17 @@ def plan(recipe: Recipe, frame: float, scale: float = 1.0, layer: str | None = N
         raise PlanError(f"frame {frame:g} is not within {canvas.first} to {canvas.last}")
     if not LEAST_SCALE <= scale <= MOST_SCALE:
         raise PlanError(f"scale {scale:g} is not within {LEAST_SCALE:g} to {MOST_SCALE:g}")
-    region = canvas_region(recipe, scale)
+    region = shown_region(recipe, scale)
     if region.width * region.height > MOST_PIXELS:
         raise PlanError(f"a picture of {region.width} × {region.height} px is too large")
-    planner = _Planner(recipe, scale, region)
+    planner = _Planner(recipe, scale)
     take = Take(frame, frame)
     if layer is None:
         return planner.result(take)
-    for chosen in recipe.layers:
-        if chosen.id == layer:
-            return planner.canvas_cut(planner.layer(chosen, take, region))
-    raise PlanError(f"there is no layer {layer!r}")
+    chosen = planner.layers.get(layer)
+    if chosen is None:
+        raise PlanError(f"there is no layer {layer!r}")
+    return planner.turned(take, lambda each: planner.own_picture(chosen, each))
 
 
 def canvas_region(recipe: Recipe, scale: float) -> Region:
@@ -79,29 +79,52 @@ def canvas_region(recipe: Recipe, scale: float) -> Region:
     )
 
 
+def shown_region(recipe: Recipe, scale: float) -> Region:
+    """What a picture shows: the canvas and its overscan."""
+    return canvas_region(recipe, scale).grown(recipe.canvas.overscan_at(scale))
+
+
 Chain = Sequence[StepNode]
 
 
 class _Planner:
-    def __init__(self, recipe: Recipe, scale: float, canvas: Region) -> None:
+    def __init__(self, recipe: Recipe, scale: float) -> None:
         self.recipe = recipe
         self.scale = scale
-        self.canvas = canvas
+        self.canvas = canvas_region(recipe, scale)
+        self.shown = shown_region(recipe, scale)
         self.resolved = Resolver(recipe)
         self.layers = {layer.id: layer for layer in recipe.layers}
         self.elements = {element.name: element.recipe for element in recipe.elements}
         margin = max(512.0, _MOST_MARGIN * max(recipe.canvas.width, recipe.canvas.height))
-        self.most = canvas.grown(math.ceil(margin * scale)).aligned(_REACH_STEP)
+        self.most = self.shown.grown(math.ceil(margin * scale)).aligned(_REACH_STEP)
 
     def result(self, take: Take) -> Node:
         chain = [step for step in self.recipe.finish if step.on]
-        node = self._stepped(None, take, chain, self.canvas)
-        rule, region = self.recipe.cover, self.canvas
+        node = self.turned(take, lambda each: self._stepped(None, each, chain, self.shown))
+        rule, region = self.recipe.cover, self.shown
         return _node(
             "cover",
             (rule, region),
             (node,),
             lambda inputs: Tile(with_cover(inputs[0].within(region), rule), region),
+        )
+
+    def turned(self, take: Take, make: Callable[[Take], Node]) -> Node:
+        """A picture, on the last frames of a loop mixed with that of a loop before."""
+        node = make(take)
+        share = self.recipe.turned(take.frame)
+        if share == 0:
+            return node
+        before = make(take._replace(back=float(self.recipe.canvas.length)))
+        if before.key == node.key:
+            return node
+        region, shares = self.shown, (1 - share, share)
+        return _node(
+            "loop",
+            (region, shares),
+            (node, before),
+            lambda tiles: averaged(tiles, region, shares),
         )
 
     def layer(self, layer: Layer, take: Take, region: Region) -> Node:
@@ -117,8 +140,10 @@ class _Planner:
             return opened[0]
         return _node("shutter", (region,), tuple(opened), lambda tiles: averaged(tiles, region))
 
-    def canvas_cut(self, node: Node) -> Node:
-        region = self.canvas
+    def own_picture(self, layer: Layer, take: Take) -> Node:
+        """A layer by itself, as large as the pictures of the shot."""
+        region = self.shown
+        node = self.layer(layer, take, region)
         return _node(
             "cut", (region,), (node,), lambda inputs: Tile(inputs[0].within(region), region)
         )
@@ -182,7 +207,8 @@ class _Planner:
         if layer is not None:
             first, last = spans(self.recipe, layer)
         frames = step.moments(take.frame, first, last)
-        is_bound = take.life is None
+        goes_round = self.recipe.loop > 0 and first <= canvas.first and canvas.last <= last
+        is_bound = take.life is None and not goes_round
         inputs = tuple(
             self._stepped(layer, take.at(frame), chain[:-1], wanted)
             if not is_bound or first <= frame <= last
@@ -248,7 +274,7 @@ class _Planner:
         named = [
             getattr(kind, setting.name) for setting in kind.settings if setting.type == "layer"
         ]
-        plain = Take(take.now, take.now)
+        plain = Take(take.now, take.now, back=take.back)
         return tuple(
             self.layer(self.layers[name], plain, region) for name in named if name in self.layers
         )
@@ -281,6 +307,7 @@ class _Planner:
             salt=(*take.salt, source.seed) if source.seed else take.salt,
             copy=take.copy,
             life=self._life(layer, take),
+            back=take.back,
             source=with_own(original.source, written.own) if written.own else None,
         )
         return self.layer(original, again, wanted)
@@ -302,6 +329,7 @@ class _Planner:
                 salt=(*take.salt, seed) if seed else take.salt,
                 copy=i,
                 life=self._life(layer, take),
+                back=take.back,
                 source=placed,
             )
             nodes.append(self.layer(original, again, wanted))
@@ -314,12 +342,12 @@ class _Planner:
             return self._nothing(wanted)
         shown = self.scale * source.size / 100
         scale = min(MOST_SCALE, max(LEAST_SCALE, 2 ** (math.ceil(2 * math.log2(shown)) / 2)))
-        region = canvas_region(recipe, scale)
+        region = shown_region(recipe, scale)
         if region.width * region.height > MOST_PIXELS:
             raise PlanError(f"the element {source.of} would be larger than {MOST_PIXELS} px")
-        planner = _Planner(recipe, scale, region)
+        planner = _Planner(recipe, scale)
         at = self._at(wanted, layer, take)
-        first, frames = recipe.canvas.first, recipe.canvas.last - recipe.canvas.first + 1
+        first, frames = recipe.canvas.first, recipe.canvas.length
         nodes = []
         for i in range(source.count):
             into = source.frame_of(i, frames)

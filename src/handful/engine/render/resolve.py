@@ -8,7 +8,17 @@ from handful.engine.colour.transfer import Colour, colour_from_hex
 from handful.engine.kinds import Kind, Limit, Setting, Source, Step, limits, sources, steps
 from handful.engine.named import Path, Sway
 from handful.engine.recipe.document import Layer, LimitNode, Recipe, SourceNode, StepNode, spans
-from handful.engine.values import Point, Reference, Surroundings, value_at
+from handful.engine.values import (
+    Follow,
+    Like,
+    Move,
+    Point,
+    Rate,
+    Reference,
+    Surroundings,
+    between,
+    value_at,
+)
 
 FINISH = "finish"
 """What stands in the place of a layer for the steps on the mixed result."""
@@ -21,7 +31,8 @@ class Take(NamedTuple):
 
     `frame` is the moment of what moves by itself and `now` that of the places it follows. `salt`
     sets the random numbers of copies apart, `copy` counts them, and `life` is that of the copy
-    where it is not the layer's own. `source` stands in for the layer's source.
+    where it is not the layer's own. `source` stands in for the layer's source. What runs on is
+    set `back` by so many frames.
     """
 
     frame: float
@@ -30,6 +41,7 @@ class Take(NamedTuple):
     copy: int = 0
     life: float | None = None
     source: SourceNode | None = None
+    back: float = 0.0
 
     def at(self, frame: float) -> Take:
         """The same at another moment; what it follows is then at another moment too."""
@@ -79,30 +91,40 @@ class Resolver:
     def life(self, layer: Layer, frame: float) -> float | None:
         """How far the layer's life has come, from 0 to 1, or nothing outside its frames."""
         first, last = spans(self.recipe, layer)
-        return layer.life.at(frame, first, last) if first <= frame <= last else None
+        if not first <= frame <= last:
+            return None
+        level = layer.life.at(frame, first, last)
+        begun = layer.life.at(self.recipe.canvas.first, first, last)
+        return level + (begun - level) * self.recipe.turned(frame)
 
     def point(self, name: str, frame: float) -> Point:
         """Where a named point is at a frame."""
         key = ("point", name, frame)
         if key not in self._known:
-            around = self._plainly(frame, "points", name)
-            self._known[key] = value_at(self._points[name].at, around)
+            around = self._plainly(frame, 0.0, "points", name)
+            self._known[key] = self._turning(self._points[name].at, around, keeps_running=False)
         place: Point = self._known[key]
         return place
 
     def track(self, name: str, frame: float) -> Point:
         """Where a track is at a frame."""
-        return self._tracks[name].at(frame)
+        track = self._tracks[name]
+        place = track.at(frame)
+        share = self.recipe.turned(frame)
+        if share == 0:
+            return place
+        turned: Point = between(place, track.at(frame - self.recipe.canvas.length), share)
+        return turned
 
-    def setting(self, reference: Reference, frame: float) -> Any:
-        """The plain value of a setting of a layer at a frame."""
-        key = (reference, frame)
+    def setting(self, reference: Reference, frame: float, back: float = 0.0) -> Any:
+        """The plain value of a setting of a layer at a frame; what runs on is set back."""
+        key = (reference, frame, back)
         if key not in self._known:
             layer = self._layers[reference.layer]
             node: Any = layer.source
             if reference.of != "source":
                 node = next(step for step in layer.steps if step.id == reference.of)
-            around = self._around(layer, Take(frame, frame), reference.of)
+            around = self._around(layer, Take(frame, frame, back=back), reference.of)
             setting = setting_of(node, reference.setting)
             self._known[key] = self._one(setting, node, around)
         return self._known[key]
@@ -120,12 +142,12 @@ class Resolver:
         match setting.type:
             case "number":
                 assert setting.least is not None and setting.most is not None
-                value = float(value_at(written, around))
+                value = float(self._turning(written, around, setting.unit not in _JUMPS))
                 return min(float(setting.most), max(float(setting.least), value))
             case "colour":
-                return _colour(value_at(written, around))
+                return _colour(self._turning(written, around))
             case "point":
-                return _place(value_at(written, around))
+                return _place(self._turning(written, around))
             case "pieces":
                 assert setting.of is not None
                 return tuple(
@@ -134,19 +156,39 @@ class Resolver:
                 )
             case "named":
                 assert setting.of is not None
-                return self._by_name(setting.of, written, around.now)
+                return self._by_name(setting.of, written, around.now, around.back)
             case "own":
                 return tuple(sorted((name, repr(value)) for name, value in written.items()))
         return written
 
-    def _by_name(self, kind: type[K], name: str, frame: float) -> K | None:
+    def _turning(self, written: Any, around: Surroundings, keeps_running: bool = True) -> Any:
+        """What is written, on the last frames of a loop as it turns into what was a loop before.
+
+        What keeps running goes on at its pace, since the pictures are mixed instead.
+        """
+        share = self.recipe.turned(around.moment.frame)
+        if not keeps_running:
+            around = around._replace(back=0.0)
+        value = value_at(written, around)
+        if share == 0 or not isinstance(written, Move) or isinstance(written, _TURN_ELSEWHERE):
+            return value
+        if keeps_running and isinstance(written, Rate):
+            return value
+        length = self.recipe.canvas.length
+        before = around._replace(
+            moment=self.recipe.moment(around.moment.frame - length),
+            back=around.back - length if keeps_running else 0.0,
+        )
+        return between(value, value_at(written, before), share)
+
+    def _by_name(self, kind: type[K], name: str, frame: float, back: float) -> K | None:
         """A sway or a path at a frame: the same for all that share it."""
         written = self._named[kind].get(name)
         if written is None:
             return None
-        key = (kind, name, frame)
+        key = (kind, name, frame, back)
         if key not in self._known:
-            around = self._plainly(frame, kind.name, name)
+            around = self._plainly(frame, back, kind.name, name)
             self._known[key] = self._made(kind, written, around)
         made: K = self._known[key]
         return made
@@ -159,13 +201,20 @@ class Resolver:
         seeds = (self.recipe.seed, *take.salt, owner, place)
         begins = self.recipe.canvas.first if layer is None else spans(self.recipe, layer)[0]
         moment = self.recipe.moment(take.frame)
-        return Surroundings(moment, self, take.now, life, seeds, take.copy, begins)
+        return Surroundings(moment, self, take.now, life, seeds, take.copy, begins, take.back)
 
-    def _plainly(self, frame: float, *place: str) -> Surroundings:
+    def _plainly(self, frame: float, back: float, *place: str) -> Surroundings:
         seeds = (self.recipe.seed, *place)
         begins = self.recipe.canvas.first
-        return Surroundings(self.recipe.moment(frame), self, frame, seeds=seeds, begins=begins)
+        moment = self.recipe.moment(frame)
+        return Surroundings(moment, self, frame, seeds=seeds, begins=begins, back=back)
 
+
+_JUMPS = frozenset({"changes", "levels"})
+"""What phases count that jump by themselves, and so have no seam to be mixed over."""
+
+_TURN_ELSEWHERE = (Follow, Like)
+"""What takes its value from where it has turned already."""
 
 _FARTHEST = 1e7
 _BRIGHTEST = 1e4

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Literal, NamedTuple
 
 import cv2
@@ -13,7 +14,7 @@ from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.picture import Picture
 
 Background = Literal["black", "grey", "check", "plate"]
-Channel = Literal["picture", "cover", "light", "red", "green", "blue"]
+Channel = Literal["picture", "cover", "light", "red", "green", "blue", "offsets"]
 
 _EVEN: dict[Background, int] = {"black": 0, "grey": 118, "plate": 0}
 """sRGB levels of even backgrounds; 118 is the light of middle grey, 0.18."""
@@ -21,17 +22,22 @@ _EVEN: dict[Background, int] = {"black": 0, "grey": 118, "plate": 0}
 _CHECK_LEVELS, _CHECK_SIZE = (152, 104), 12
 _TABLE_SIZE = 4096
 _CHANNELS: dict[Channel, int] = {
-    "picture": 0, "light": 1, "red": 2, "green": 3, "blue": 4, "cover": 5,
+    "picture": 0, "light": 1, "red": 2, "green": 3, "blue": 4, "cover": 5, "offsets": 6,
 }  # fmt: skip
 """Numbers that the kernel knows: from 2 on, two more than the channel's place in a px."""
 
 
 class View(NamedTuple):
-    """How to look. `exposure` is in stops and only changes the look, never the picture."""
+    """How to look. `exposure` is in stops and only changes the look, never the picture.
+
+    Offsets are red across and green down, drawn as hue by where they point and as strength by how
+    far, up to 1. With `clipping`, light beyond white is striped.
+    """
 
     background: Background = "black"
     channel: Channel = "picture"
     exposure: float = 0.0
+    clipping: bool = False
 
 
 def shown(
@@ -45,6 +51,9 @@ def shown(
     height, width = picture.shape[:2]
     result = np.empty((height, width, 3), np.uint8)
     behind = _background(view.background, height, width) if plate is None else plate
+    if view.channel == "offsets":
+        in_bands(_offset_rows, height, picture, np.float32(2.0**view.exposure), result)
+        return result
     in_bands(
         _show_rows,
         height,
@@ -58,7 +67,36 @@ def shown(
         _NOISE,
         result,
     )
+    if view.clipping and view.channel == "picture":
+        in_bands(_stripe_rows, height, picture, np.float32(2.0**-view.exposure), result)
     return result
+
+
+class Warnings(NamedTuple):
+    """What an eye may miss: the edges of the picture that it touches, the share of its px with
+    light beyond white, and by how many stops the brightest is above white."""
+
+    edges: tuple[str, ...]
+    clipped: float
+    brightest: float
+
+
+def warnings_of(picture: Picture, exposure: float) -> Warnings:
+    """What is to be warned of in a picture as it is looked at, at an exposure in stops."""
+    height, width = picture.shape[:2]
+    counts = np.zeros((height, 2), np.float32)
+    in_bands(_bright_rows, height, picture, np.float32(2.0**-exposure), counts)
+    sides = {
+        "left": picture[:, 0], "top": picture[0], "right": picture[:, -1], "bottom": picture[-1],
+    }  # fmt: skip
+    edges = tuple(name for name, side in sides.items() if float(side.max()) > _TOUCHES)
+    most = float(counts[:, 1].max())
+    brightest = math.log2(most) + exposure if most > 0 else -math.inf
+    return Warnings(edges, float(counts[:, 0].sum()) / (width * height), brightest)
+
+
+_TOUCHES = 0.004
+"""The least light or cover at an edge that an eye sees on black as cut off, about 5 % of the signal."""
 
 
 def smaller(picture: Picture, most_width: int) -> Picture:
@@ -137,3 +175,48 @@ def _show_rows(
                 light = light if light < one else one
                 level = signals[np.uint32(np.sqrt(light) * top + half)]
                 line[x, c] = np.uint8(level + spread)
+
+
+@compiled
+def _offset_rows(
+    first: int, last: int, picture: Picture, gain: float, result: NDArray[np.uint8]
+) -> None:
+    half, third = np.float32(127.5), np.float32(2.0943951)
+    for y in range(first, last):
+        for x in range(picture.shape[1]):
+            across, down = picture[y, x, 0] * gain, picture[y, x, 1] * gain
+            far = np.sqrt(across * across + down * down)
+            far = far if far < np.float32(1.0) else np.float32(1.0)
+            where = np.arctan2(down, across)
+            for c in range(3):
+                level = np.cos(where - third * np.float32(c)) * far
+                result[y, x, c] = np.uint8(half + half * level)
+
+
+@compiled
+def _stripe_rows(
+    first: int, last: int, picture: Picture, white: float, result: NDArray[np.uint8]
+) -> None:
+    for y in range(first, last):
+        for x in range(picture.shape[1]):
+            px = picture[y, x]
+            if max(px[0], px[1], px[2]) > white:
+                is_dark = ((x + y) >> 2) & 1
+                result[y, x, 0] = 24 if is_dark else 240
+                result[y, x, 1] = 24 if is_dark else 180
+                result[y, x, 2] = 24 if is_dark else 90
+
+
+@compiled
+def _bright_rows(
+    first: int, last: int, picture: Picture, white: float, counts: NDArray[np.float32]
+) -> None:
+    """For each row, how many px shine beyond white, and the brightest light."""
+    for y in range(first, last):
+        row = picture[y]
+        over, most = np.float32(0.0), np.float32(0.0)
+        for x in range(row.shape[0]):
+            light = max(row[x, 0], row[x, 1], row[x, 2])
+            over += np.float32(1.0) if light > white else np.float32(0.0)
+            most = light if light > most else most
+        counts[y, 0], counts[y, 1] = over, most

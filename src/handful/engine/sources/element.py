@@ -32,7 +32,14 @@ class Element(Source):
     )
     size: float = setting(100, unit="%", least=1, most=2000, usual=(10, 300), help="Its size.")
     turn: float = setting(
-        0, unit="°", least=-36000, most=36000, usual=(-180, 180), help="Clockwise turn."
+        0,
+        unit="°",
+        drawn="direction",
+        about="at",
+        least=-36000,
+        most=36000,
+        usual=(-180, 180),
+        help="Clockwise turn.",
     )
     frame: float = setting(
         {"moves": "rate", "start": 0, "per_second": 25, "since": "layer"},
@@ -46,7 +53,9 @@ class Element(Source):
         "shows nothing", help="What it does before its first and after its last frame."
     )
     count: int = setting(1, least=1, most=32, usual=(1, 12), help="How many of it.")
-    apart: Point = setting([0, 120], unit="px", help="Way from one to the next.")
+    apart: Point = setting(
+        [0, 120], unit="px", drawn="offset", about="at", help="Way from one to the next."
+    )
     turn_step: float = setting(0, unit="°", least=-360, most=360, help="Turn from one to the next.")
     later: float = setting(
         7,

@@ -50,7 +50,14 @@ class Flare(Source):
         14, unit="px", least=0, most=1000, usual=(0, 120), help="Radius of the hot spot."
     )
     halo: float = setting(
-        110, unit="px", least=1, most=5000, usual=(10, 800), help="Radius of the halo."
+        110,
+        unit="px",
+        drawn="radius",
+        about="at",
+        least=1,
+        most=5000,
+        usual=(10, 800),
+        help="Radius of the halo.",
     )
     halo_colour: Colour = setting("#ffd2a0", help="Colour of the halo: purer than the point's.")
     halo_light: float = setting(
@@ -62,7 +69,14 @@ class Flare(Source):
         help="Light of the halo, against the point.",
     )
     ring: float = setting(
-        300, unit="px", least=1, most=5000, usual=(20, 800), help="Radius of the ring."
+        300,
+        unit="px",
+        drawn="radius",
+        about="at",
+        least=1,
+        most=5000,
+        usual=(20, 800),
+        help="Radius of the ring.",
     )
     ring_width: float = setting(
         16, unit="px", least=0.5, most=500, usual=(1, 80), help="Width of the ring."
@@ -100,7 +114,14 @@ class Flare(Source):
         help="Blades of the aperture. An odd number makes twice as many spikes.",
     )
     turn: float = setting(
-        8, unit="°", least=-36000, most=36000, usual=(-180, 180), help="Turn of star and ghosts."
+        8,
+        unit="°",
+        drawn="direction",
+        about="at",
+        least=-36000,
+        most=36000,
+        usual=(-180, 180),
+        help="Turn of star and ghosts.",
     )
     streak_turn: float = setting(
         0, unit="°", least=-36000, most=36000, usual=(-90, 90), help="Turn of the streaks."

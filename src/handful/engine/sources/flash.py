@@ -51,6 +51,8 @@ class Flash(Source):
     radius: float = setting(
         360,
         unit="px",
+        drawn="radius",
+        about="at",
         least=1,
         most=20000,
         usual=(40, 1500),

@@ -31,7 +31,14 @@ class Bead(Step):
 
     centre: Point = setting([960, 540], unit="px", help="Middle of the ball.")
     radius: float = setting(
-        260, unit="px", least=1, most=10_000, usual=(10, 1500), help="Radius of the ball."
+        260,
+        unit="px",
+        drawn="radius",
+        about="centre",
+        least=1,
+        most=10_000,
+        usual=(10, 1500),
+        help="Radius of the ball.",
     )
     index: float = setting(
         1.33, least=1, most=2.5, help="Refractive index: water 1.33, glass about 1.5."

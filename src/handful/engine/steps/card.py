@@ -34,10 +34,23 @@ class Card(Step):
         30, unit="°", least=-36000, most=36000, usual=(-85, 85), help="Its right side goes back."
     )
     turn: float = setting(
-        0, unit="°", least=-36000, most=36000, usual=(-180, 180), help="Clockwise, in its plane."
+        0,
+        unit="°",
+        drawn="direction",
+        about="pivot",
+        least=-36000,
+        most=36000,
+        usual=(-180, 180),
+        help="Clockwise, in its plane.",
     )
     pivot: Point = setting([960, 540], unit="px", help="What stays in its place in space.")
-    move: Point = setting([0, 0], unit="px", help="How far it is moved across and down.")
+    move: Point = setting(
+        [0, 0],
+        unit="px",
+        drawn="offset",
+        about="pivot",
+        help="How far it is moved across and down.",
+    )
     away: float = setting(
         0, unit="px", least=-100_000, most=100_000, usual=(-2000, 4000), help="How far back it is."
     )

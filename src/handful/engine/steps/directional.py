@@ -22,6 +22,7 @@ class Directional(Step):
     direction: float = setting(
         0,
         unit="°",
+        drawn="direction",
         least=-36000,
         most=36000,
         usual=(-180, 180),

@@ -37,6 +37,7 @@ class Grade(Pointwise):
     """
 
     family = "colour"
+    example = {"power_red": 1.3, "slope_blue": 1.4}
     says = (
         "Slope {slope_red}, {slope_green}, {slope_blue}; offset {offset_red}, {offset_green}, "
         "{offset_blue}; power {power_red}, {power_green}, {power_blue}; saturation {saturation}."

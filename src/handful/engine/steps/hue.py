@@ -20,6 +20,7 @@ class Hue(Pointwise):
     """
 
     family = "colour"
+    example = {"turn": 120}
     says = "Turns hues by {turn}, saturation {saturation}."
 
     turn: float = setting(

@@ -13,6 +13,7 @@ class Levels(Pointwise):
     """Stretches light between a black and a white, along a power."""
 
     family = "colour"
+    example = {"white": 50, "gamma": 1.3}
     says = "From {black} to {white} along {gamma}, to {darkest} to {brightest}."
 
     black: float = setting(

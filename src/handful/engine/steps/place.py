@@ -22,13 +22,23 @@ class Place(Step):
     """Sizes and turns the picture about a pivot, then moves it."""
 
     family = "place"
+    example = {"move": [160, 0], "turn": 12}
     says = "Moves by {move}; sizes to {across} across and {down} down, turns {turn}, about {pivot}."
 
-    move: Point = setting([0, 0], unit="px", help="How far it is moved.")
+    move: Point = setting(
+        [0, 0], unit="px", drawn="offset", about="pivot", help="How far it is moved."
+    )
     across: float = setting(100, unit="%", least=1, most=5000, usual=(10, 300), help="Size across.")
     down: float = setting(100, unit="%", least=1, most=5000, usual=(10, 300), help="Size down.")
     turn: float = setting(
-        0, unit="°", least=-36000, most=36000, usual=(-180, 180), help="Clockwise turn."
+        0,
+        unit="°",
+        drawn="direction",
+        about="pivot",
+        least=-36000,
+        most=36000,
+        usual=(-180, 180),
+        help="Clockwise turn.",
     )
     pivot: Point = setting([960, 540], unit="px", help="What stays in its place but for the move.")
 

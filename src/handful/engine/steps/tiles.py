@@ -23,10 +23,24 @@ class Tiles(Step):
 
     centre: Point = setting([960, 540], unit="px", help="Middle of what is repeated.")
     width: float = setting(
-        640, unit="px", least=4, most=16384, usual=(40, 2000), help="Width of what is repeated."
+        640,
+        unit="px",
+        drawn="width",
+        about="centre",
+        least=4,
+        most=16384,
+        usual=(40, 2000),
+        help="Width of what is repeated.",
     )
     height: float = setting(
-        360, unit="px", least=4, most=16384, usual=(40, 2000), help="Height of what is repeated."
+        360,
+        unit="px",
+        drawn="height",
+        about="centre",
+        least=4,
+        most=16384,
+        usual=(40, 2000),
+        help="Height of what is repeated.",
     )
     mirrored: bool = setting(False, help="Whether every other one is mirrored, so that edges meet.")
 

@@ -22,7 +22,14 @@ class Vignette(Pointwise):
         1.5, unit="stops", least=-10, most=20, usual=(0, 6), help="How much darker it becomes."
     )
     radius: float = setting(
-        800, unit="px", least=0, most=20_000, usual=(0, 3000), help="Where half of that is reached."
+        800,
+        unit="px",
+        drawn="radius",
+        about="centre",
+        least=0,
+        most=20_000,
+        usual=(0, 3000),
+        help="Where half of that is reached.",
     )
     softness: float = setting(
         900, unit="px", least=1, most=20_000, usual=(1, 3000), help="Width of the soft edge."

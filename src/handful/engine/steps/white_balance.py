@@ -14,6 +14,7 @@ class WhiteBalance(Pointwise):
     """Makes the light warmer or cooler: white becomes the light of a temperature."""
 
     family = "colour"
+    example = {"kelvin": 3600}
     says = "White as of {kelvin}."
 
     kelvin: float = setting(

@@ -9,11 +9,14 @@ from handful.engine.values.moves import (
     FormulaText,
     Like,
     Move,
+    Rate,
     Reference,
     Surroundings,
+    between,
     value_at,
 )
 from handful.engine.values.point import Point
+from handful.engine.values.timecode import drops_frames, timecode
 from handful.engine.values.track import Mark, Track
 
 __all__ = [
@@ -27,11 +30,15 @@ __all__ = [
     "Moment",
     "Move",
     "Point",
+    "Rate",
     "Reference",
     "Surroundings",
     "Track",
+    "between",
     "cubic_bezier",
+    "drops_frames",
     "eased",
     "exact_rate",
+    "timecode",
     "value_at",
 ]

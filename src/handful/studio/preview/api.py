@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
 from handful.engine.picture import LUMINANCE_WEIGHTS
-from handful.engine.recipe import Recipe, read_recipe
+from handful.engine.recipe import Recipe, read_recipe, with_step
 from handful.engine.render import Stopped, curves
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
@@ -38,6 +38,10 @@ class Look(Schema):
     background: Background = "black"
     channel: Channel = "picture"
     exposure: Annotated[float, Field(ge=-20, le=20)] = 0.0
+    clipping: bool = False
+    """Whether light beyond white is striped."""
+    step: str | None = None
+    """A kind of step tried at the end of the layer's, or of the finish."""
 
 
 class Placing(Schema):
@@ -62,8 +66,8 @@ class Px(Schema):
     recipe: dict[str, Any]
     frame: int
     scale: float = Field(gt=0, le=1, description="That of the picture which is looked at.")
-    x: int = Field(ge=0)
-    y: int = Field(ge=0)
+    x: int
+    y: int
 
 
 class PxValues(Schema):
@@ -72,6 +76,20 @@ class PxValues(Schema):
     light: list[float]
     cover: float
     stops: float | None
+
+
+class Unsaved(Schema):
+    """A recipe, saved or not."""
+
+    recipe: dict[str, Any]
+
+
+class SeamLine(Schema):
+    """How the last frame meets the first: mean changes of the signal there and usually."""
+
+    change: float
+    usual: float
+    holds: bool
 
 
 class Curves(Schema):
@@ -97,9 +115,23 @@ def place(request: HttpRequest, placing: Placing) -> Addresses:
     plate = None
     if placing.shot is not None:
         plate = plate_of(shot_for(signed_in(request), placing.shot).id)
-    wanted = [_wanted(look, plate) for look in placing.pictures]
     bench = f"{signed_in(request).pk}/{placing.bench}"
-    return Addresses(addresses=preview.place(bench, placing.order, recipe, wanted))
+    plainly = [look for look in placing.pictures if look.step is None]
+    found = preview.place(bench, placing.order, recipe, [_wanted(look, plate) for look in plainly])
+    addresses = iter(found)
+    return Addresses(
+        addresses=[
+            next(addresses) if look.step is None else _tried(bench, placing.order, recipe, look)
+            for look in placing.pictures
+        ]
+    )
+
+
+def _tried(bench: str, order: int, recipe: Recipe, look: Look) -> str:
+    """The address of a picture with another step at the end; the same again if it cannot be."""
+    tried = with_step(recipe, look.layer, str(look.step))
+    [address] = preview.place(bench, order, tried, [_wanted(look, None)])
+    return address
 
 
 @router.post("/px", response={200: PxValues, 404: Refused, 422: Refused})
@@ -111,6 +143,12 @@ def px(request: HttpRequest, asked: Px) -> PxValues:
     shine = sum(part * weight for part, weight in weighed)
     stops = math.log2(shine) if shine > 0 else None
     return PxValues(light=[red, green, blue], cover=cover, stops=stops)
+
+
+@router.post("/seam", response={200: SeamLine, 404: Refused, 422: Refused})
+def seam(request: HttpRequest, asked: Unsaved) -> SeamLine:
+    """Whether a recipe that is played round and round shows where it begins again."""
+    return SeamLine.model_validate(preview.seam(read_recipe(asked.recipe))._asdict())
 
 
 @router.post("/curves", response={200: list[CurveLine], 404: Refused, 422: Refused})
@@ -129,12 +167,19 @@ def picture(
 ) -> HttpResponse:
     """The JPEG at an address, which a browser may keep for ever, or nothing if a newer one is wanted."""
     try:
-        encoded = preview.picture(address, f"{signed_in(request).pk}/{x_bench}", x_order)
+        found = preview.picture(address, f"{signed_in(request).pk}/{x_bench}", x_order)
     except Unplaced:
         raise Missing("This picture must be placed again.") from None
     except Stopped:
         return HttpResponse(status=SUPERSEDED)
-    return HttpResponse(encoded, "image/jpeg", headers={"Cache-Control": FOR_EVER})
+    edges, clipped, brightest = found.warnings
+    headers = {
+        "Cache-Control": FOR_EVER,
+        "X-Edges": " ".join(edges),
+        "X-Clipped": f"{clipped:.5f}",
+        "X-Brightest": f"{brightest:.2f}",
+    }
+    return HttpResponse(found.jpeg, "image/jpeg", headers=headers)
 
 
 @router.get("/thumbnails/{shot_id}.jpg", include_in_schema=False)
@@ -175,14 +220,13 @@ def _thumbnail(
     mark = f'"{address}"'
     if request.headers.get("If-None-Match") == mark:
         return HttpResponse(status=304)
-    encoded = preview.picture(address, "", 0)
     headers = {"ETag": mark, "Cache-Control": "private, no-cache"}
-    return HttpResponse(encoded, "image/jpeg", headers=headers)
+    return HttpResponse(preview.picture(address, "", 0).jpeg, "image/jpeg", headers=headers)
 
 
 def _wanted(look: Look, plate: Plate | None) -> Wanted:
     behind = None
     if plate is not None and look.background == "plate" and look.channel == "picture":
         behind = plate_file(plate, look.frame)
-    view = View(look.background, look.channel, look.exposure)
+    view = View(look.background, look.channel, look.exposure, look.clipping)
     return Wanted(look.frame, look.scale, look.layer, view, behind)

@@ -8,6 +8,7 @@ pictures that are still being computed for it stop.
 
 from __future__ import annotations
 
+import math
 from collections import OrderedDict
 from collections.abc import Callable
 from functools import lru_cache
@@ -21,9 +22,9 @@ from numpy.typing import NDArray
 
 from handful.engine.files import read_display_still
 from handful.engine.recipe import Recipe, spans
-from handful.engine.render import Cache, Stopped, evaluate, plan, render_frame
-from handful.engine.render.plan import LEAST_SCALE, Node
-from handful.engine.render.view import View, as_jpeg, shown
+from handful.engine.render import Cache, Seam, Stopped, evaluate, plan, render_frame, seam_of
+from handful.engine.render.plan import LEAST_SCALE, Node, canvas_region
+from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
 
 CACHE_BYTES = 1536 * 1024 * 1024
 MOST_PICTURE_BYTES = 256 * 1024 * 1024
@@ -56,6 +57,13 @@ class Placed(NamedTuple):
     wanted: Wanted
 
 
+class Shown(NamedTuple):
+    """A picture as JPEG, and what is to be warned of in it."""
+
+    jpeg: bytes
+    warnings: Warnings
+
+
 class Unplaced(LookupError):
     """Nothing is known under this address; place it again."""
 
@@ -66,7 +74,7 @@ class Preview:
     def __init__(self) -> None:
         self._cache = Cache(CACHE_BYTES)
         self._placed: OrderedDict[str, Placed] = OrderedDict()
-        self._encoded: OrderedDict[str, bytes] = OrderedDict()
+        self._encoded: OrderedDict[str, Shown] = OrderedDict()
         self._encoded_bytes = 0
         self._newest: OrderedDict[str, int] = OrderedDict()
         self._lock = Lock()
@@ -82,8 +90,8 @@ class Preview:
                 _keep(self._placed, address, Placed(recipe, want), MOST_PLACED)
         return addresses
 
-    def picture(self, address: str, bench: str, order: int) -> bytes:
-        """The JPEG at an address. Raises `Unplaced`, or `Stopped` once `bench` is past `order`."""
+    def picture(self, address: str, bench: str, order: int) -> Shown:
+        """The picture at an address. Raises `Unplaced`, or `Stopped` once `bench` is past `order`."""
         with self._lock:
             known = self._encoded.get(address)
             if known is not None:
@@ -101,18 +109,26 @@ class Preview:
         with self._lock:
             if address not in self._encoded:
                 self._encoded[address] = encoded
-                self._encoded_bytes += len(encoded)
+                self._encoded_bytes += len(encoded.jpeg)
             while self._encoded_bytes > MOST_PICTURE_BYTES:
-                self._encoded_bytes -= len(self._encoded.popitem(last=False)[1])
+                self._encoded_bytes -= len(self._encoded.popitem(last=False)[1].jpeg)
         return encoded
 
     def px(self, recipe: Recipe, frame: int, scale: float, x: int, y: int) -> tuple[float, ...]:
         """Light and cover at a px of the canvas, in the picture of a scale: best one that is known."""
         with self._turn:
             picture = render_frame(recipe, frame, scale, self._cache)
-        height, width = picture.shape[:2]
-        row, column = (min(most - 1, int(at * scale)) for at, most in ((y, height), (x, width)))
+        overscan = recipe.canvas.overscan_at(scale)
+        row, column = (
+            min(most - 1, max(0, math.floor(at * scale) + overscan))
+            for at, most in zip((y, x), picture.shape, strict=False)
+        )
         return tuple(float(part) for part in picture[row, column])
+
+    def seam(self, recipe: Recipe) -> Seam:
+        """How the last frame of a recipe meets its first one."""
+        with self._turn:
+            return seam_of(recipe, self._cache)
 
     def telling_frame(self, recipe: Recipe) -> int:
         """Of a few frames spread over the time in which layers show, the one with the most light."""
@@ -132,16 +148,25 @@ class Preview:
         with self._turn:
             return max(frames, key=light)
 
-    def _computed(self, placed: Placed, should_stop: Callable[[], bool]) -> bytes:
+    def _computed(self, placed: Placed, should_stop: Callable[[], bool]) -> Shown:
         recipe, want = placed
         node = plan(recipe, want.frame, want.scale, want.layer)
         if should_stop():
             raise Stopped
         picture = evaluate(node, self._cache, should_stop).pixels
-        height, width = picture.shape[:2]
-        path = want.plate
-        plate = None if path is None else _still(_plate_mark(path), path, width, height)
-        return as_jpeg(shown(picture, want.view, plate))
+        plate = None if want.plate is None else _behind(want.plate, recipe, want.scale)
+        jpeg = as_jpeg(shown(picture, want.view, plate))
+        return Shown(jpeg, warnings_of(picture, want.view.exposure))
+
+
+def _behind(path: Path, recipe: Recipe, scale: float) -> NDArray[np.uint8] | None:
+    """The plate behind a picture, on its canvas; nothing of it lies in the overscan."""
+    region = canvas_region(recipe, scale)
+    still = _still(_plate_mark(path), path, region.width, region.height)
+    overscan = recipe.canvas.overscan_at(scale)
+    if still is None or overscan == 0:
+        return still
+    return np.pad(still, ((overscan, overscan), (overscan, overscan), (0, 0)))
 
 
 @lru_cache(maxsize=MOST_STILLS)

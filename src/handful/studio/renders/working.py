@@ -75,7 +75,7 @@ def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> No
     begun = time.monotonic()
     if not path.exists():
         picture = render_frame(recipe, frame, render.scale, cache)
-        way.write(path, picture, recipe.canvas.exact_rate)
+        way.write(path, picture, recipe.canvas.exact_rate, recipe.canvas.overscan_at(render.scale))
     RenderFrame.objects.create(
         render=render, frame=frame, file=path.name, size=path.stat().st_size,
         seconds=time.monotonic() - begun,

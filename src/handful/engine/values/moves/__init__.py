@@ -13,7 +13,15 @@ from handful.engine.values.moves.jitter import Jitter
 from handful.engine.values.moves.keys import Keys
 from handful.engine.values.moves.lifelong import Lifelong
 from handful.engine.values.moves.like import Like
-from handful.engine.values.moves.move import Move, Reference, Scene, Slot, Surroundings, value_at
+from handful.engine.values.moves.move import (
+    Move,
+    Reference,
+    Scene,
+    Slot,
+    Surroundings,
+    between,
+    value_at,
+)
 from handful.engine.values.moves.pulse import Pulse
 from handful.engine.values.moves.rate import Rate
 
@@ -44,5 +52,6 @@ __all__ = [
     "Scene",
     "Slot",
     "Surroundings",
+    "between",
     "value_at",
 ]

@@ -32,7 +32,7 @@ class Like(Move, Generic[V, D, S]):
     offset: D | None = None
 
     def at(self, around: Surroundings) -> Plain:
-        other = around.scene.setting(self.setting, around.moment.frame)
+        other = around.scene.setting(self.setting, around.moment.frame, around.back)
         numbers = axes(other)
         scales = _for_each(self.scale, 1.0, len(numbers))
         offsets = _for_each(self.offset, 0.0, len(numbers))

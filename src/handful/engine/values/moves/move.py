@@ -62,8 +62,8 @@ class Scene(Protocol):
     def track(self, name: str, frame: float) -> Point:
         """Where a track is at a frame."""
 
-    def setting(self, reference: Reference, frame: float) -> Plain:
-        """The plain value of another setting at a frame."""
+    def setting(self, reference: Reference, frame: float, back: float = 0.0) -> Plain:
+        """The plain value of another setting at a frame; what runs on is set back."""
 
 
 class Surroundings(NamedTuple):
@@ -71,7 +71,8 @@ class Surroundings(NamedTuple):
 
     `moment` is when it is for the value; `now`, which may differ for a copy that runs early or
     late, is when it is for the places that it follows. `copy` counts copies from 0, and `begins` is
-    the first frame of the layer, or of the shot. `seeds` keeps the random numbers of this value
+    the first frame of the layer, or of the shot. What runs on is set `back` by so many frames, as
+    when the end of a loop turns into its beginning. `seeds` keeps the random numbers of this value
     apart from those of every other.
     """
 
@@ -82,6 +83,7 @@ class Surroundings(NamedTuple):
     seeds: tuple[object, ...] = ()
     copy: int = 0
     begins: float = 0.0
+    back: float = 0.0
 
 
 class ForSort(BaseModel):

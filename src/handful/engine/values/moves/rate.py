@@ -25,6 +25,6 @@ class Rate(Move, Generic[V, D]):
 
     def at(self, around: Surroundings) -> Plain:
         begun = around.moment.first if self.since == "shot" else around.begins
-        elapsed = around.moment.seconds_since(begun) + self.offset
+        elapsed = around.moment.seconds_since(begun + around.back) + self.offset
         change: Any = self.per_second
         return added(plain(self.start), change, (elapsed, elapsed, elapsed))
