@@ -49,7 +49,7 @@ class FewPoints:
         """A track to the left."""
         return Point(-frame, 0)
 
-    def setting(self, reference: Reference, frame: float) -> Any:
+    def setting(self, reference: Reference, frame: float, back: float = 0.0) -> Any:
         """A number, a place or a colour, by its name."""
         return {"width": 8.0, "end": Point(10, 20), "core": Colour(1, 0.5, 0.25)}[reference.setting]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
-from ninja import NinjaAPI, Query, Schema
+from ninja import Field, NinjaAPI, Query, Schema
 from ninja.errors import HttpError, ValidationError
 from ninja.security import django_auth
 
@@ -15,6 +15,7 @@ from handful.engine.kinds import catalogue
 from handful.engine.mix import BLENDS, COVER_RULES
 from handful.engine.recipe import RecipeError, recipe_schema
 from handful.engine.render import PlanError
+from handful.engine.steps.curves import curve_through
 from handful.engine.values import drops_frames, timecode
 from handful.studio.people.api import router as people
 from handful.studio.preview.api import router as preview
@@ -54,7 +55,15 @@ class Pieces(Schema):
     """What each of several alike is made of, as declared."""
 
     says: str
+    pictured: str
     settings: list[Setting]
+
+
+class CurvePoints(Schema):
+    """Points that a curve goes through, at levels of the first that rise, from 0 to 1 as a rule."""
+
+    points: list[tuple[float, float]] = Field(min_length=1, max_length=64)
+    at: list[float] = Field(max_length=512)
 
 
 class ColourLine(Schema):
@@ -111,6 +120,12 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
 def colour_of_temperature(request: HttpRequest, kelvin: float) -> ColourLine:
     """The colour of light of a temperature in kelvin, from 1667 to 25000."""
     return ColourLine(srgb=hex_of(colour_of(kelvin)))
+
+
+@api.post("/curve", response=list[float], auth=None)
+def curve(request: HttpRequest, asked: CurvePoints) -> list[float]:
+    """The curve of the step of that name through points in any order, at some places."""
+    return curve_through(asked.points, asked.at)
 
 
 @api.get("/timecodes", response=list[str], auth=None)

@@ -2,7 +2,7 @@
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { lifeKind } from '../recipe/life'
 import type { Recipe, XY } from '../recipe/types'
-import { api, got } from './client'
+import { api, got, type Schemas } from './client'
 
 export const me = queryOptions({
   queryKey: ['me'],
@@ -56,6 +56,77 @@ export const curves = (recipe: Recipe, layer: string) =>
     placeholderData: keepPreviousData,
     gcTime: 10_000,
     retry: false,
+  })
+
+/** Addresses of small pictures of a recipe: of layers, at frames, with a step tried. */
+export const looks = (recipe: Recipe, wanted: Partial<Schemas['Look']>[]) =>
+  queryOptions({
+    queryKey: ['looks', recipe, wanted],
+    queryFn: async () => {
+      const body = {
+        bench: 'looks',
+        order: 0,
+        recipe: recipe as unknown as Record<string, unknown>,
+        pictures: wanted as Schemas['Look'][],
+      }
+      const { addresses } = await got(api.POST('/api/v1/preview', { body }))
+      return addresses.map((address) => `/api/v1/preview/${address}.jpg`)
+    },
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+
+/** How the last frame of a recipe meets its first one. */
+export const seam = (recipe: Recipe) =>
+  queryOptions({
+    queryKey: ['seam', recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/seam', {
+          body: { recipe: recipe as unknown as Record<string, unknown> },
+        }),
+      ),
+    gcTime: 10_000,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+
+/** Where all that one takes hold of on the picture is at a frame. */
+export const places = (recipe: Recipe, frame: number, layer: string | undefined) =>
+  queryOptions({
+    queryKey: ['places', layer, frame, recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/places', {
+          body: {
+            recipe: recipe as unknown as Record<string, unknown>,
+            frame,
+            layer: layer ?? null,
+          },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 2000,
+    retry: false,
+  })
+
+/** The curve of the step of that name through points, at some places. */
+export const curveThrough = (points: XY[], at: number[]) =>
+  queryOptions({
+    queryKey: ['curve', points, at],
+    queryFn: () => got(api.POST('/api/v1/curve', { body: { points, at } })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+
+/** Timecodes of frames in a row. */
+export const timecodes = (first: number, count: number, rate: number, drops: boolean) =>
+  queryOptions({
+    queryKey: ['timecodes', first, count, rate, drops],
+    queryFn: () =>
+      got(api.GET('/api/v1/timecodes', { params: { query: { first, count, rate, drops } } })),
+    staleTime: Number.POSITIVE_INFINITY,
   })
 
 /** What a recipe's picture holds at a px of its canvas. */

@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Curve
+         * @description The curve of the step of that name through points in any order, at some places.
+         */
+        post: operations["handful_studio_api_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/timecodes": {
         parameters: {
             query?: never;
@@ -336,6 +356,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/starters/{starter_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Starter
+         * @description A starter with its recipe.
+         */
+        get: operations["handful_studio_starters_api_read_starter"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/starters/{starter_id}/shot": {
         parameters: {
             query?: never;
@@ -410,6 +450,26 @@ export interface paths {
          * @description Whether a recipe that is played round and round shows where it begins again.
          */
         post: operations["handful_studio_preview_api_seam"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/preview/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Whereabouts
+         * @description Where everything is that a person takes hold of on the picture, at a frame.
+         */
+        post: operations["handful_studio_preview_api_whereabouts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -605,6 +665,8 @@ export interface components {
         Pieces: {
             /** Says */
             says: string;
+            /** Pictured */
+            pictured: string;
             /** Settings */
             settings: components["schemas"]["Setting"][];
         };
@@ -648,6 +710,19 @@ export interface components {
         ColourLine: {
             /** Srgb */
             srgb: string;
+        };
+        /**
+         * CurvePoints
+         * @description Points that a curve goes through, at levels of the first that rise, from 0 to 1 as a rule.
+         */
+        CurvePoints: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** At */
+            at: number[];
         };
         /**
          * Person
@@ -870,6 +945,18 @@ export interface components {
             last: number;
         };
         /**
+         * StarterWhole
+         * @description A starter's recipe.
+         */
+        StarterWhole: {
+            /** Name */
+            name: string;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Addresses
          * @description Where the pictures are, in the order asked for: /api/v1/preview/ADDRESS.jpg.
          */
@@ -994,6 +1081,52 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * PlacesOf
+         * @description Where points and paths are at a frame, and the numbers and places of a layer's parts: its
+         *     `source`, steps by id, and limits as `limits/0` or a step's id and `/0`.
+         */
+        PlacesOf: {
+            /** Points */
+            points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Paths */
+            paths: {
+                [key: string]: {
+                    [key: string]: [
+                        number,
+                        number
+                    ];
+                }[];
+            };
+            /** Nodes */
+            nodes: {
+                [key: string]: {
+                    [key: string]: number | [
+                        number,
+                        number
+                    ];
+                };
+            };
+        };
+        /**
+         * Where
+         * @description A recipe, saved or not, a frame, and a layer; none means the finish.
+         */
+        Where: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Frame */
+            frame: number;
+            /** Layer */
+            layer?: string | null;
         };
         /**
          * CurveLine
@@ -1183,6 +1316,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ColourLine"];
+                };
+            };
+        };
+    };
+    handful_studio_api_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurvePoints"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
                 };
             };
         };
@@ -1625,6 +1782,37 @@ export interface operations {
             };
         };
     };
+    handful_studio_starters_api_read_starter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                starter_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterWhole"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
     handful_studio_starters_api_begin: {
         parameters: {
             query?: never;
@@ -1760,6 +1948,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeamLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_preview_api_whereabouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Where"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesOf"];
                 };
             };
             /** @description Not Found */

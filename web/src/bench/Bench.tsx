@@ -38,7 +38,16 @@ export function Bench() {
       comparing: 'off',
       drawing: undefined,
       chosen: layer?.id,
-      view: { background: shot.data.plate ? 'plate' : 'black', channel: 'picture', exposure: 0 },
+      view: {
+        background: shot.data.plate ? 'plate' : 'black',
+        channel: 'picture',
+        exposure: 0,
+        clipping: false,
+      },
+      card: 'source',
+      range: undefined,
+      shownFrames: undefined,
+      late: 0,
     })
     return close
   }, [shot.data, open, close, setBench])

@@ -1,25 +1,49 @@
 import { type ReactNode, useState } from 'react'
+import type { Place } from '../recipe/moving'
 import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
 import { type KindEntry, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
 import { Menu, type MenuItem } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
+
+/** What a dragged step is known by. */
+const DRAGGED = 'text/x-step'
 
 interface Props {
   kind: KindEntry
   node: { [setting: string]: Value }
   /** What keeps its values apart from those of other cards, for undo. */
   id: string
+  /** Where its settings are, if their curves can be told. */
+  place?: Omit<Place, 'setting'>
   onPut(recipe: Recipe, name: string, value: Value): Recipe
   isOn?: boolean
   onSwitch?(): void
   /** What else can be done with it. */
   actions?: MenuItem[]
+  /** Whether its handles are on the picture, and that they are wanted. */
+  isHeld?: boolean
+  onHold?(): void
+  /** Dragged by its title, it takes another one's place. */
+  move?: { id: string; onDrop(id: string): void }
   /** What stands below its sentence. */
   children?: ReactNode
 }
 
 /** A source or a step as its sentence, with the values in it to be changed. */
-export function Card({ kind, node, id, onPut, isOn = true, onSwitch, actions, children }: Props) {
+export function Card({
+  kind,
+  node,
+  id,
+  place,
+  onPut,
+  isOn = true,
+  onSwitch,
+  isHeld = false,
+  onHold,
+  move,
+  actions,
+  children,
+}: Props) {
   const [more, setMore] = useState(false)
   const beside = settingsBeside(kind)
   const seed = beside.find((setting) => setting.name === 'seed')
@@ -31,6 +55,7 @@ export function Card({ kind, node, id, onPut, isOn = true, onSwitch, actions, ch
       setting={setting}
       value={valueIn(node, setting)}
       id={`${id} ${setting.name}`}
+      place={place && { ...place, setting: setting.name }}
       onPut={(recipe, value) => onPut(recipe, setting.name, value)}
     />
   )
@@ -38,10 +63,24 @@ export function Card({ kind, node, id, onPut, isOn = true, onSwitch, actions, ch
   return (
     <section
       aria-label={kind.title}
+      onPointerDown={onHold}
+      onFocus={onHold}
+      onDragOver={(event) =>
+        move && event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()
+      }
+      onDrop={(event) => {
+        event.preventDefault()
+        move?.onDrop(event.dataTransfer.getData(DRAGGED))
+      }}
       className={`shrink-0 rounded-xl bg-panel px-3.5 py-3 ${isOn ? '' : 'opacity-60'}`}
     >
       <div className="mb-1.5 flex items-center gap-2">
-        <h2 className="font-semibold" title={kind.help}>
+        <h2
+          title={kind.help}
+          draggable={move !== undefined}
+          onDragStart={(event) => move && event.dataTransfer.setData(DRAGGED, move.id)}
+          className={`font-semibold ${move ? 'cursor-grab' : ''} ${isHeld ? 'text-accent' : ''}`}
+        >
           {kind.title}
         </h2>
         <span className="ml-auto text-sm text-quiet">

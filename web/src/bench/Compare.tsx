@@ -23,7 +23,7 @@ export function KeepButton() {
   }
 
   return (
-    <div className="flex items-center gap-1 text-xs text-quiet">
+    <div className="flex items-center gap-1">
       <button
         type="button"
         disabled={!result}

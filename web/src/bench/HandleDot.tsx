@@ -2,6 +2,8 @@ import { type KeyboardEvent, type PointerEvent, useRef } from 'react'
 import type { Recipe, XY } from '../recipe/types'
 import { useEdit } from './useEdit'
 
+const SNAP_PX = 8
+
 interface Props {
   /** What keeps its moves apart from those of others, for undo. */
   id: string
@@ -10,41 +12,49 @@ interface Props {
   label?: string
   says?: string
   isSmall?: boolean
-  left: number
-  top: number
-  pxOfCanvas: number
-  onMove(recipe: Recipe, by: XY): Recipe
+  /** Where it is, in px of the canvas. */
+  at: XY
+  /** Px of the screen for one of the canvas. */
+  scale: number
+  /** Places that draw it to themselves. */
+  snaps?: readonly XY[]
+  /** Moved to a place; with Alt the whole of a motion moves along. */
+  onMove(recipe: Recipe, to: XY, whole: boolean): Recipe
   onKeyDown?(event: KeyboardEvent): void
 }
 
-/** A place on the picture, dragged or walked with the arrow keys; with Shift finer, or in tens. */
+/**
+ * A place on the picture, dragged or walked with the arrow keys; with Shift finer, or in tens. It
+ * snaps to other places unless Ctrl is held.
+ */
 export function HandleDot(props: Props) {
-  const { id, name, label, says, isSmall, left, top, pxOfCanvas, onMove, onKeyDown } = props
+  const { id, name, label, says, isSmall, at, scale, snaps = [], onMove, onKeyDown } = props
   const { edit, finish } = useEdit()
-  const last = useRef<XY>(undefined)
+  const begun = useRef<{ client: XY; at: XY; moves: boolean }>(undefined)
   const verb = `move ${label ?? name}`
 
   function press(event: PointerEvent<HTMLButtonElement>) {
     if (event.button !== 0) return
     event.currentTarget.setPointerCapture(event.pointerId)
-    last.current = [event.clientX, event.clientY]
+    begun.current = { client: [event.clientX, event.clientY], at, moves: false }
   }
   function drag(event: PointerEvent<HTMLButtonElement>) {
-    if (!last.current) return
+    const from = begun.current
+    if (!from) return
     event.stopPropagation()
-    const fine = event.shiftKey ? 0.1 : 1
-    const by: XY = [
-      (event.clientX - last.current[0]) * pxOfCanvas * fine,
-      (event.clientY - last.current[1]) * pxOfCanvas * fine,
+    const pace = (event.shiftKey ? 0.1 : 1) / scale
+    const to: XY = [
+      from.at[0] + (event.clientX - from.client[0]) * pace,
+      from.at[1] + (event.clientY - from.client[1]) * pace,
     ]
-    if (by[0] === 0 && by[1] === 0) return
-    last.current = [event.clientX, event.clientY]
-    edit(verb, (recipe) => onMove(recipe, by), id)
+    if (!from.moves && to[0] === from.at[0] && to[1] === from.at[1]) return
+    from.moves = true
+    const near = event.ctrlKey ? undefined : nearest(snaps, to, SNAP_PX / scale)
+    edit(verb, (recipe) => onMove(recipe, near ?? to, event.altKey), id)
   }
   function release() {
-    if (!last.current) return
-    last.current = undefined
-    finish()
+    if (begun.current?.moves) finish()
+    begun.current = undefined
   }
   function walk(event: KeyboardEvent<HTMLButtonElement>) {
     const step = event.shiftKey ? 10 : 1
@@ -57,7 +67,7 @@ export function HandleDot(props: Props) {
     const way = ways[event.key]
     if (!way) return onKeyDown?.(event)
     event.preventDefault()
-    edit(verb, (recipe) => onMove(recipe, way))
+    edit(verb, (recipe) => onMove(recipe, [at[0] + way[0], at[1] + way[1]], event.altKey))
   }
 
   return (
@@ -71,17 +81,25 @@ export function HandleDot(props: Props) {
       onPointerUp={release}
       onPointerCancel={release}
       onKeyDown={walk}
-      style={{ left, top }}
-      className="group absolute size-6 -translate-x-1/2 -translate-y-1/2 touch-none rounded-full"
+      style={{ left: at[0] * scale, top: at[1] * scale }}
+      className="group pointer-events-auto absolute size-6 -translate-x-1/2 -translate-y-1/2 touch-none rounded-full"
     >
       <span
         className={`absolute rounded-full border-2 border-accent bg-black/70 group-hover:bg-accent ${isSmall ? 'inset-2' : 'inset-1.5'}`}
       />
       {label && (
-        <span className="absolute top-1/2 left-6 -translate-y-1/2 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent">
+        <span
+          className={`absolute top-1/2 left-6 -translate-y-1/2 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent ${isSmall ? 'invisible group-hover:visible group-focus-visible:visible' : ''}`}
+        >
           {label}
         </span>
       )}
     </button>
   )
+}
+
+function nearest(places: readonly XY[], to: XY, within: number): XY | undefined {
+  const far = ([x, y]: XY) => Math.hypot(x - to[0], y - to[1])
+  const close = places.filter((place) => far(place) <= within)
+  return close.sort((a, b) => far(a) - far(b))[0]
 }

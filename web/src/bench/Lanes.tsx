@@ -1,24 +1,24 @@
 import { useQuery } from '@tanstack/react-query'
 import { type PointerEvent, useRef } from 'react'
-import type { Schemas } from '../api/client'
 import { curves as curvesQuery } from '../api/queries'
+import { hexOfLight } from '../recipe/colour'
 import { useDocument } from '../recipe/document'
+import type { Shown } from '../recipe/frames'
 import { movedKeys, pasted, withKey, withoutKeys } from '../recipe/keys'
 import { laneValue, putLane } from '../recipe/moving'
 import { spoken } from '../recipe/sentence'
 import { isMove, type Key, type Keys, type Layer, type Plain } from '../recipe/types'
 import { Menu } from '../ui/Menu'
 import { numberText } from '../ui/numbers'
+import { type Curve, CurveLine, valueNow } from './CurveLine'
 import { KeyMark } from './KeyMark'
 import { useBench } from './store'
 import { useEdit } from './useEdit'
 
-type Curve = Schemas['CurveLine']
-
 const DRAG_BEGINS_PX = 3
 
 /** A lane for each setting of the chosen layer that moves, with its curve and its keys. */
-export function Lanes({ layer }: { layer: Layer }) {
+export function Lanes({ layer, shown }: { layer: Layer; shown: Shown }) {
   const recipe = useDocument((store) => store.recipe)
   const dragging = useBench((store) => store.dragging)
   const found = useQuery({
@@ -30,13 +30,13 @@ export function Lanes({ layer }: { layer: Layer }) {
   return (
     <ul aria-label={`What moves in ${layer.name}`} className="mt-1 max-h-[104px] overflow-y-auto">
       {moving.map((curve) => (
-        <Lane key={`${curve.of} ${curve.setting}`} layer={layer} curve={curve} />
+        <Lane key={`${curve.of} ${curve.setting}`} {...{ layer, curve, shown }} />
       ))}
     </ul>
   )
 }
 
-function Lane({ layer, curve }: { layer: Layer; curve: Curve }) {
+function Lane({ layer, curve, shown }: { layer: Layer; curve: Curve; shown: Shown }) {
   const recipe = useDocument((store) => store.recipe)
   const { frame, copiedKeys, set } = useBench()
   const { edit, finish } = useEdit()
@@ -45,7 +45,6 @@ function Lane({ layer, curve }: { layer: Layer; curve: Curve }) {
   const value = laneValue(layer, curve)
   if (!recipe || !isMove(value)) return null
   const { first, last } = recipe.canvas
-  const length = last - first + 1
   const name = spoken(curve.setting)
   const step = layer.steps.find((known) => known.id === curve.of)
   const label = step ? `${step.kind}: ${name}` : name
@@ -66,7 +65,7 @@ function Lane({ layer, curve }: { layer: Layer; curve: Curve }) {
     if (!begun || !row.current) return
     if (begun.by === 0 && Math.abs(event.clientX - begun.x) < DRAG_BEGINS_PX) return
     row.current.setPointerCapture(event.pointerId)
-    const by = Math.round(((event.clientX - begun.x) * length) / row.current.clientWidth)
+    const by = Math.round(((event.clientX - begun.x) * shown.length) / row.current.clientWidth)
     if (by === begun.by) return
     begun.by = by
     put('move a key', movedKeys(begun.keys, [begun.frame], by), id)
@@ -83,9 +82,9 @@ function Lane({ layer, curve }: { layer: Layer; curve: Curve }) {
         onPointerMove={pull}
         onPointerUp={release}
         onPointerCancel={release}
-        className="relative h-[34px] touch-none border-t border-line"
+        className="relative h-[34px] touch-none overflow-x-clip border-t border-line"
       >
-        <CurveLine curve={curve} first={first} length={length} />
+        <CurveLine curve={curve} first={shown.first} length={shown.length} />
         <span className="pointer-events-none absolute top-0.5 left-2 text-xs text-quiet">
           {label} <span className="text-faint">{now?.map(numberText).join(', ')}</span>
         </span>
@@ -95,7 +94,7 @@ function Lane({ layer, curve }: { layer: Layer; curve: Curve }) {
             key={i}
             name={name}
             at={key}
-            left={(100 * (key.frame - first + 0.5)) / length}
+            left={shown.percent(key.frame + 0.5)}
             keys={move.keys}
             onPress={(event) => press(event, key)}
             onKeys={put}
@@ -137,7 +136,7 @@ function Lane({ layer, curve }: { layer: Layer; curve: Curve }) {
             : [
                 {
                   label: 'Make it go by keys',
-                  disabled: !now || now.length === 3,
+                  disabled: !now,
                   onPick: () =>
                     now &&
                     edit(`set a key of ${name}`, (all) =>
@@ -154,61 +153,11 @@ function Lane({ layer, curve }: { layer: Layer; curve: Curve }) {
   )
 }
 
-/** The curve in its own range from bottom to top; a colour as the colours that it goes through. */
-function CurveLine({ curve, first, length }: { curve: Curve; first: number; length: number }) {
-  if (curve.values[0]?.length === 3) {
-    const some = curve.values.filter((_, i) => i % Math.ceil(curve.values.length / 40) === 0)
-    const stops = some.map((rgb) => `rgb(${rgb.map(signal).join(' ')})`).join(', ')
-    return (
-      <div
-        aria-hidden
-        className="absolute inset-x-0 bottom-1 h-2 rounded"
-        style={{ background: `linear-gradient(to right, ${stops}, ${stops.split(', ').at(-1)})` }}
-      />
-    )
-  }
-  const all = curve.values.flat()
-  const low = Math.min(...all)
-  const high = Math.max(...all)
-  const height = (value: number) =>
-    high > low ? 0.88 - (0.76 * (value - low)) / (high - low) : 0.5
-  const lines = curve.values[0]?.map((_, axis) =>
-    curve.values
-      .map((numbers, i) => `${(curve.frames[i] ?? 0) - first + 0.5},${height(numbers[axis] ?? 0)}`)
-      .join(' '),
-  )
-  return (
-    <svg
-      aria-hidden="true"
-      viewBox={`0 0 ${length} 1`}
-      preserveAspectRatio="none"
-      className="absolute inset-0 h-full w-full fill-none stroke-accent"
-    >
-      {lines?.map((points, axis) => (
-        <polyline
-          // biome-ignore lint/suspicious/noArrayIndexKey: an axis is its place
-          key={axis}
-          points={points}
-          vectorEffect="non-scaling-stroke"
-          strokeWidth={1.5}
-          className={axis === 1 ? 'opacity-60' : ''}
-        />
-      ))}
-    </svg>
-  )
-}
-
-/** The numbers at a frame, or at the last one before it that was looked at. */
-function valueNow(curve: Curve, frame: number): number[] | undefined {
-  const index = curve.frames.findLastIndex((known) => known <= frame)
-  return curve.values[Math.max(0, index)]
-}
-
 /** Numbers as a recipe writes them, like the keys that are there; a colour as its hex. */
 function plainOf(numbers: number[], keys: Key[]): Plain {
   const neat = numbers.map((number) => Math.round(number * 1000) / 1000)
   if (typeof keys[0]?.value === 'string' || numbers.length === 3) {
-    return `#${numbers.map((part) => signal(part).toString(16).padStart(2, '0')).join('')}`
+    return hexOfLight(numbers)
   }
   return neat.length === 2 ? [neat[0] ?? 0, neat[1] ?? 0] : (neat[0] ?? 0)
 }
@@ -216,11 +165,4 @@ function plainOf(numbers: number[], keys: Key[]): Plain {
 function alike(copied: Key[], keys: Key[]): boolean {
   const sort = (key?: Key) => (Array.isArray(key?.value) ? 'pair' : typeof key?.value)
   return copied.length > 0 && sort(copied[0]) === sort(keys[0])
-}
-
-/** 8-bit sRGB from linear light. */
-function signal(light: number): number {
-  const held = Math.min(1, Math.max(0, light))
-  const coded = held <= 0.0031308 ? 12.92 * held : 1.055 * held ** (1 / 2.4) - 0.055
-  return Math.round(255 * coded)
 }

@@ -1,14 +1,15 @@
 import { type KeyboardEvent, type PointerEvent, type RefObject, useRef } from 'react'
+import { useDocument } from '../recipe/document'
 import { changeLayer, changeLife } from '../recipe/edits'
+import type { Shown } from '../recipe/frames'
 import { envelope } from '../recipe/life'
 import type { Layer, Recipe } from '../recipe/types'
 import { useEdit } from './useEdit'
 
 interface Props {
   layer: Layer
-  first: number
-  last: number
-  /** What is as wide as the shot is long. */
+  shown: Shown
+  /** What is as wide as the frames that are shown. */
   track: RefObject<HTMLDivElement | null>
 }
 
@@ -26,12 +27,13 @@ const TOP = 31
 const HIGH = 36
 
 /** The corners of a layer's life and the ends of its time, to be dragged or walked by arrow keys. */
-export function LifeHandles({ layer, first, last, track }: Props) {
+export function LifeHandles({ layer, shown, track }: Props) {
+  const canvas = useDocument((store) => store.recipe?.canvas)
   const { edit, finish } = useEdit()
   const drag = useRef<{ x: number; y: number; layer: Layer; handle: Handle; moves: boolean }>(
     undefined,
   )
-  const length = last - first + 1
+  if (!canvas) return null
 
   function move(handle: Handle, frames: number, level: number, base: Layer, gesture?: string) {
     edit(
@@ -50,7 +52,9 @@ export function LifeHandles({ layer, first, last, track }: Props) {
   function pull(event: PointerEvent<HTMLElement>) {
     const begun = drag.current
     if (!begun || !track.current) return
-    const frames = Math.round(((event.clientX - begun.x) * length) / track.current.clientWidth)
+    const frames = Math.round(
+      ((event.clientX - begun.x) * shown.length) / track.current.clientWidth,
+    )
     const level = (begun.y - event.clientY) / HIGH
     begun.moves = true
     move(begun.handle, frames, level, begun.layer, `${layer.id} ${begun.handle.name}`)
@@ -74,7 +78,9 @@ export function LifeHandles({ layer, first, last, track }: Props) {
     move(handle, way[0], way[1], layer)
   }
 
-  return handlesOf(layer, first, last).map((handle) => (
+  const handles = handlesOf(layer, canvas.first, canvas.last)
+  const isShown = ({ at: [frame] }: Handle) => frame >= shown.first && frame <= shown.last + 1
+  return handles.filter(isShown).map((handle) => (
     <button
       key={handle.name}
       type="button"
@@ -88,7 +94,7 @@ export function LifeHandles({ layer, first, last, track }: Props) {
       onKeyDown={(event) => walk(event, handle)}
       className="group absolute z-10 grid size-4 -translate-x-1/2 -translate-y-1/2 touch-none place-items-center"
       style={{
-        left: `${(100 * (handle.at[0] - first)) / length}%`,
+        left: `${shown.percent(handle.at[0])}%`,
         top: TOP + HIGH * (1 - handle.at[1]),
       }}
     >

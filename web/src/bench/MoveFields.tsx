@@ -3,10 +3,10 @@ import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { addPoint, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
+import type { Place } from '../recipe/moving'
 import {
   type Change,
   type Follow,
-  type Formula,
   isMove,
   isPoint,
   type Jitter,
@@ -14,16 +14,18 @@ import {
   type Life,
   type Like,
   type Move,
+  type Plain,
   type Pulse,
   type Rate,
   type Setting,
   type Value,
-  type XY,
 } from '../recipe/types'
 import { COUNTED } from '../recipe/wording'
 import { Button } from '../ui/Button'
-import { SelectField, TextField } from '../ui/Field'
+import { SelectField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
+import { AnyField } from './AnyField'
+import { FormulaFields } from './FormulaFields'
 import { PairFields } from './PairFields'
 import { clamped } from './ranges'
 import { useBench } from './store'
@@ -31,11 +33,13 @@ import { useBench } from './store'
 interface Fields<M> {
   setting: Setting
   move: M
+  /** Where the setting is, if it is one of a layer. */
+  place?: Place
   onChange(value: Value): void
 }
 
 /** How a value moves, to be changed: what is offered depends on the way. */
-export function MoveFields({ setting, move, onChange }: Fields<Move>) {
+export function MoveFields({ setting, move, place, onChange }: Fields<Move>) {
   switch (move.moves) {
     case 'rate':
       return <RateFields {...{ setting, move, onChange }} />
@@ -48,7 +52,7 @@ export function MoveFields({ setting, move, onChange }: Fields<Move>) {
     case 'pulse':
       return <PulseFields {...{ setting, move, onChange }} />
     case 'formula':
-      return <FormulaFields {...{ setting, move, onChange }} />
+      return <FormulaFields {...{ setting, move, place, onChange }} />
     case 'like':
       return <LikeFields {...{ setting, move, onChange }} />
     case 'keys':
@@ -56,39 +60,21 @@ export function MoveFields({ setting, move, onChange }: Fields<Move>) {
   }
 }
 
-interface AnyProps {
-  label: string
-  value: Value | Change
-  unit: string
-  onChange(value: number | XY): void
-}
-
-/** A number or a pair, by what it is. Colours and their changes are set in the recipe file. */
-function AnyField({ label, value, unit, onChange }: AnyProps) {
-  if (isPoint(value))
-    return <PairFields title={label} value={value} unit={unit} onChange={onChange} />
-  if (typeof value !== 'number')
-    return <p className="text-sm text-quiet">{label}: set in the recipe file.</p>
-  return <NumberField label={label} value={value} unit={unit} onChange={onChange} />
-}
-
 function LifeFields({ setting, move, onChange }: Fields<Life>) {
   const { unit } = setting
-  if (setting.type === 'colour')
-    return <p className="text-sm text-quiet">Set in the recipe file.</p>
   return (
     <>
       <AnyField
         label="Begins at"
         value={move.start}
         unit={unit}
-        onChange={(start) => onChange({ ...move, start })}
+        onChange={(next) => onChange({ ...move, start: next as Plain })}
       />
       <AnyField
         label="At full life"
         value={move.end}
         unit={unit}
-        onChange={(end) => onChange({ ...move, end })}
+        onChange={(next) => onChange({ ...move, end: next as Plain })}
       />
     </>
   )
@@ -103,14 +89,14 @@ function JitterFields({ setting, move, onChange }: Fields<Jitter>) {
           label="Around"
           value={move.value}
           unit={unit}
-          onChange={(value) => onChange({ ...move, value })}
+          onChange={(next) => onChange({ ...move, value: next as Plain })}
         />
       )}
       <AnyField
         label="By up to"
         value={move.amount}
         unit={unit}
-        onChange={(amount) => onChange({ ...move, amount })}
+        onChange={(next) => onChange({ ...move, amount: next as Change })}
       />
       <NumberField
         label="Changes"
@@ -147,14 +133,14 @@ function PulseFields({ setting, move, onChange }: Fields<Pulse>) {
           label="Around"
           value={move.value}
           unit={unit}
-          onChange={(value) => onChange({ ...move, value })}
+          onChange={(next) => onChange({ ...move, value: next as Plain })}
         />
       )}
       <AnyField
         label="By"
         value={move.amount}
         unit={unit}
-        onChange={(amount) => onChange({ ...move, amount })}
+        onChange={(next) => onChange({ ...move, amount: next as Change })}
       />
       <NumberField
         label="Every"
@@ -162,39 +148,6 @@ function PulseFields({ setting, move, onChange }: Fields<Pulse>) {
         unit="seconds"
         onChange={(next) => onChange({ ...move, period: Math.max(0.001, next) })}
       />
-    </>
-  )
-}
-
-/** A formula, taken on Enter or on leaving it; what is wrong with it stands under the picture. */
-function FormulaFields({ setting, move, onChange }: Fields<Formula>) {
-  const texts = [move.formula].flat()
-  function take(text: string, axis: number) {
-    if (!text.trim()) return
-    const next = texts.with(axis, text.trim())
-    onChange({ ...move, formula: typeof move.formula === 'string' ? text.trim() : next })
-  }
-  return (
-    <>
-      {texts.map((text, axis) => (
-        <TextField
-          // biome-ignore lint/suspicious/noArrayIndexKey: an axis is its place
-          key={`${axis} ${text}`}
-          label={axis === 0 ? 'Formula of t, f, fps, n, seed, life and value' : 'Down'}
-          defaultValue={text}
-          spellCheck={false}
-          onBlur={(event) => take(event.target.value, axis)}
-          onKeyDown={(event) => event.key === 'Enter' && take(event.currentTarget.value, axis)}
-        />
-      ))}
-      {!isMove(move.value) && (
-        <AnyField
-          label="Value"
-          value={move.value}
-          unit={setting.unit}
-          onChange={(value) => onChange({ ...move, value })}
-        />
-      )}
     </>
   )
 }
@@ -238,41 +191,25 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
       <option value="layer">its layer</option>
     </SelectField>
   )
-  if (isPoint(start) && isPoint(perSecond)) {
-    return (
-      <>
-        <PairFields
-          title="Starts at"
-          value={start}
-          unit="px"
-          onChange={(next) => onChange({ ...rate, start: next })}
-        />
-        <PairFields
-          title="Moves by"
-          value={perSecond}
-          unit="px/s"
-          onChange={(next) => onChange({ ...rate, per_second: next })}
-        />
-        {since}
-      </>
-    )
-  }
-  const unit = COUNTED.has(setting.unit) ? 'per second' : `${setting.unit} per second`
-  if (typeof perSecond !== 'number')
-    return <p className="text-sm text-quiet">Set in the recipe file.</p>
+  const per = COUNTED.has(setting.unit) ? 'per second' : `${setting.unit} per second`
   return (
     <div className="grid gap-3">
-      <NumberField
+      <AnyField
         label="Changes by"
         value={perSecond}
-        unit={unit}
-        onChange={(next) => onChange({ ...rate, per_second: next })}
+        unit={isPoint(perSecond) ? 'px/s' : per}
+        onChange={(next) => onChange({ ...rate, per_second: next as Change })}
       />
-      <NumberField
+      <AnyField
         label="Starts at"
-        value={start as number}
+        value={start}
         unit={setting.unit}
-        onChange={(next) => onChange({ ...rate, start: clamped(next, setting) })}
+        onChange={(next) =>
+          onChange({
+            ...rate,
+            start: typeof next === 'number' ? clamped(next, setting) : (next as Plain),
+          })
+        }
       />
       <NumberField
         label="Is ahead by"

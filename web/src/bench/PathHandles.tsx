@@ -1,39 +1,38 @@
 import { type KeyboardEvent, type MouseEvent, useState } from 'react'
 import { useDocument } from '../recipe/document'
+import { shifted } from '../recipe/edits'
 import {
   addPath,
   handleLines,
-  isStill,
-  moveVertex,
   outline,
   type Part,
-  partAt,
+  type Path,
   pathNamed,
   pathsOf,
+  placedPath,
+  setVertex,
   splitAfter,
   turned,
   withoutVertex,
 } from '../recipe/paths'
-import type { Piece, Recipe, XY } from '../recipe/types'
+import type { Recipe, XY } from '../recipe/types'
 import { HandleDot } from './HandleDot'
 import { useBench } from './store'
 import { useEdit } from './useEdit'
-
-interface Props {
-  width: number
-  height: number
-}
+import { usePlaces } from './usePlaces'
 
 /** The paths of the chosen layer on the picture, with their vertices to be dragged. */
-export function PathHandles({ width, height }: Props) {
+export function PathHandles({ scale }: { scale: number }) {
   const recipe = useDocument((store) => store.recipe)
   const { frame, chosen, playing } = useBench()
+  const places = usePlaces()
   const layer = recipe?.layers.find((known) => known.id === chosen)
   if (!recipe || !layer || playing) return null
   const { canvas } = recipe
   return pathsOf(layer).map((name) => {
     const path = pathNamed(recipe, name)
-    if (!path) return null
+    const placed = path && placedPath(recipe, path, frame, places?.paths[name])
+    if (!path || !placed) return null
     return (
       <div key={name}>
         <svg
@@ -41,23 +40,14 @@ export function PathHandles({ width, height }: Props) {
           viewBox={`0 0 ${canvas.width} ${canvas.height}`}
           className="pointer-events-none absolute inset-0 h-full w-full overflow-visible fill-none stroke-accent"
         >
-          <path
-            d={outline(recipe, path, frame)}
-            vectorEffect="non-scaling-stroke"
-            strokeWidth={1.5}
-          />
-          <path
-            d={handleLines(recipe, path, frame)}
-            vectorEffect="non-scaling-stroke"
-            className="opacity-60"
-          />
+          <path d={outline(placed)} vectorEffect="non-scaling-stroke" strokeWidth={1.5} />
+          <path d={handleLines(placed)} vectorEffect="non-scaling-stroke" className="opacity-60" />
         </svg>
-        {path.vertices?.map((vertex, i) => (
+        {placed.vertices.map((_, i) => (
           <VertexHandles
             // biome-ignore lint/suspicious/noArrayIndexKey: a vertex is its place in the path
             key={i}
-            {...{ recipe, name, vertex, i, frame }}
-            sizeOfPx={[width / canvas.width, height / canvas.height]}
+            {...{ path, placed, i, frame, scale }}
           />
         ))}
       </div>
@@ -66,26 +56,29 @@ export function PathHandles({ width, height }: Props) {
 }
 
 interface VertexProps {
-  recipe: Recipe
-  name: string
-  vertex: Piece
+  path: Path
+  placed: ReturnType<typeof placedPath>
   i: number
   frame: number
-  sizeOfPx: XY
+  scale: number
 }
 
-function VertexHandles({ recipe, name, vertex, i, frame, sizeOfPx }: VertexProps) {
+const PARTS: Part[] = ['at', 'arriving', 'leaving']
+
+function VertexHandles({ path, placed, i, frame, scale }: VertexProps) {
   const { edit } = useEdit()
-  const at = partAt(recipe, vertex, 'at', frame)
+  const vertex = path.vertices?.[i]
+  const places = placed.vertices[i]
+  if (!vertex || !places) return null
+  const { name } = path
   const label = `${name} ${i + 1}`
-  const parts: Part[] = ['at', 'arriving', 'leaving']
 
   function press(event: KeyboardEvent) {
     const ways: Record<string, [string, (all: Recipe) => Recipe]> = {
       Delete: ['remove a vertex', (all) => withoutVertex(all, name, i)],
       Backspace: ['remove a vertex', (all) => withoutVertex(all, name, i)],
-      Enter: ['add a vertex', (all) => splitAfter(all, name, i, frame)],
-      c: ['turn a corner', (all) => turned(all, name, i, frame)],
+      Enter: ['add a vertex', (all) => splitAfter(all, name, i, placed)],
+      c: ['turn a corner', (all) => turned(all, name, i, placed)],
     }
     const way = ways[event.key]
     if (!way) return
@@ -93,32 +86,31 @@ function VertexHandles({ recipe, name, vertex, i, frame, sizeOfPx }: VertexProps
     edit(...way)
   }
 
-  return parts
-    .filter((part) => (part === 'at' ? isStill(vertex) : vertex[part] !== undefined))
-    .map((part) => {
-      const off = part === 'at' ? [0, 0] : partAt(recipe, vertex, part, frame)
-      const place: XY = [at[0] + (off[0] ?? 0), at[1] + (off[1] ?? 0)]
-      return (
-        <HandleDot
-          key={part}
-          name={part === 'at' ? `Vertex ${label}` : `Curve ${part} at ${label}`}
-          says={
-            part === 'at' ? 'Enter adds one after it, Delete removes it, C turns the corner' : ''
-          }
-          isSmall
-          left={place[0] * sizeOfPx[0]}
-          top={place[1] * sizeOfPx[1]}
-          pxOfCanvas={1 / sizeOfPx[0]}
-          id={`${label} ${part}`}
-          onMove={(all, by) => moveVertex(all, name, i, part, by)}
-          onKeyDown={part === 'at' ? press : undefined}
-        />
-      )
-    })
+  return PARTS.filter((part) => part === 'at' || vertex[part] !== undefined).map((part) => {
+    const own = places[part]
+    const at: XY = part === 'at' ? own : [places.at[0] + own[0], places.at[1] + own[1]]
+    return (
+      <HandleDot
+        key={part}
+        name={part === 'at' ? `Vertex ${label}` : `Curve ${part} at ${label}`}
+        says={part === 'at' ? 'Enter adds one after it, Delete removes it, C turns the corner' : ''}
+        isSmall
+        at={at}
+        scale={scale}
+        id={`${label} ${part}`}
+        onMove={(all, to, whole) => {
+          const moment = whole ? undefined : { frame, at: own }
+          const by: XY = [to[0] - at[0], to[1] - at[1]]
+          return setVertex(all, name, i, part, shifted(vertex[part] ?? [0, 0], by, moment))
+        }}
+        onKeyDown={part === 'at' ? press : undefined}
+      />
+    )
+  })
 }
 
 /** Draws a mask by pressing its corners one after the other on the picture. */
-export function MaskDrawing({ width, height }: Props) {
+export function MaskDrawing({ scale }: { scale: number }) {
   const recipe = useDocument((store) => store.recipe)
   const { drawing, set } = useBench()
   const { edit } = useEdit()
@@ -132,8 +124,8 @@ export function MaskDrawing({ width, height }: Props) {
 
   function place(event: MouseEvent<HTMLElement>) {
     const box = event.currentTarget.getBoundingClientRect()
-    const x = Math.round(((event.clientX - box.left) / width) * canvas.width)
-    const y = Math.round(((event.clientY - box.top) / height) * canvas.height)
+    const x = Math.round((event.clientX - box.left) / scale)
+    const y = Math.round((event.clientY - box.top) / scale)
     setPlaces([...places, [x, y]])
   }
   function finish() {
@@ -152,7 +144,7 @@ export function MaskDrawing({ width, height }: Props) {
         type="button"
         aria-label="Press the corners of the mask"
         onClick={place}
-        className="absolute inset-0 cursor-crosshair"
+        className="pointer-events-auto absolute inset-0 cursor-crosshair"
       >
         <svg
           aria-hidden="true"
@@ -162,7 +154,7 @@ export function MaskDrawing({ width, height }: Props) {
           <polygon points={places.join(' ')} vectorEffect="non-scaling-stroke" />
         </svg>
       </button>
-      <div className="absolute top-3 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-xl bg-raised px-3 py-1.5 text-sm">
+      <div className="pointer-events-auto absolute top-3 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-xl bg-raised px-3 py-1.5 text-sm">
         {places.length < 3
           ? `Press the corners of the mask: ${places.length} so far.`
           : `${places.length} corners.`}

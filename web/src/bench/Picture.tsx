@@ -1,25 +1,16 @@
 import { type PointerEvent, type RefObject, useState, type WheelEvent } from 'react'
 import { useDocument } from '../recipe/document'
 import type { XY } from '../recipe/types'
-import { withUnit } from '../recipe/wording'
-import { Segments } from '../ui/Segments'
 import { BitmapCanvas } from './BitmapCanvas'
 import { KeepButton, KeptPicture } from './Compare'
+import { Guides } from './Guides'
 import { Handles } from './Handles'
 import { MaskDrawing, PathHandles } from './PathHandles'
 import { PxValues } from './PxValues'
-import { type Background, type Channel, usePictures } from './pictures'
+import { usePictures } from './pictures'
 import { useBench } from './store'
-import { Zoom } from './Zoom'
-
-const CHANNELS: { value: Channel; label: string }[] = [
-  { value: 'picture', label: 'Picture' },
-  { value: 'cover', label: 'Cover' },
-  { value: 'light', label: 'Light' },
-  { value: 'red', label: 'Red' },
-  { value: 'green', label: 'Green' },
-  { value: 'blue', label: 'Blue' },
-]
+import { ViewBar } from './ViewBar'
+import { Warned } from './Warned'
 
 interface Props {
   areaRef: RefObject<HTMLDivElement | null>
@@ -27,20 +18,21 @@ interface Props {
   hasPlate: boolean
 }
 
-/** The result, with the recipe's points on it. */
+/** The result, with what can be taken hold of on it. */
 export function Picture({ areaRef, size, hasPlate }: Props) {
-  const { view, zoom, set } = useBench()
+  const { zoom, safeEdges, set } = useBench()
   const [over, setOver] = useState<XY>()
   const recipe = useDocument((store) => store.recipe)
   const { result, problem } = usePictures()
   if (!recipe) return null
-  const { width, height } = recipe.canvas
+  const { canvas } = recipe
+  const { width, height, overscan = 0 } = canvas
+  const scale = size.width / (width + 2 * overscan)
 
   /** Ctrl and the wheel, or two fingers, size the picture about the pointer. */
   function wheel(event: WheelEvent) {
     if (!event.ctrlKey && !event.metaKey) return
-    const now = size.width / width
-    set({ zoom: Math.min(8, Math.max(0.1, now * 2 ** (-event.deltaY / 300))) })
+    set({ zoom: Math.min(8, Math.max(0.1, scale * 2 ** (-event.deltaY / 300))) })
   }
   function pan(event: PointerEvent<HTMLElement>) {
     if (event.buttons === 0 || !zoom) return
@@ -48,60 +40,14 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
   }
   function point(event: PointerEvent<HTMLElement>) {
     const box = event.currentTarget.getBoundingClientRect()
-    const x = Math.floor(((event.clientX - box.left) / box.width) * width)
-    const y = Math.floor(((event.clientY - box.top) / box.height) * height)
-    setOver([Math.min(width - 1, Math.max(0, x)), Math.min(height - 1, Math.max(0, y))])
+    const place = (at: number, size: number) =>
+      Math.min(size + overscan - 1, Math.max(-overscan, Math.floor(at / scale) - overscan))
+    setOver([place(event.clientX - box.left, width), place(event.clientY - box.top, height)])
   }
 
-  const backgrounds: { value: Background; label: string; disabled?: boolean }[] = [
-    { value: 'black', label: 'Black' },
-    { value: 'grey', label: 'Grey' },
-    { value: 'check', label: 'Check' },
-    { value: 'plate', label: 'Plate', disabled: !hasPlate },
-  ]
   return (
     <>
-      <div className="mb-1.5 flex items-center gap-2">
-        <Segments
-          label="Background"
-          value={view.background}
-          options={backgrounds}
-          onChange={(background) => set({ view: { ...view, background } })}
-        />
-        <Segments
-          label="Channel"
-          value={view.channel}
-          options={CHANNELS}
-          onChange={(channel) => set({ view: { ...view, channel } })}
-        />
-        <div className="ml-auto flex items-center gap-1 text-xs text-quiet">
-          <button
-            type="button"
-            aria-label="Darker by half a stop"
-            onClick={() => set({ view: { ...view, exposure: view.exposure - 0.5 } })}
-            className="size-6 rounded-full hover:bg-raised"
-          >
-            −
-          </button>
-          <button
-            type="button"
-            title="Back to the true exposure"
-            onClick={() => set({ view: { ...view, exposure: 0 } })}
-            className={`w-20 rounded-full py-1 hover:bg-raised ${view.exposure ? 'text-amber' : ''}`}
-          >
-            {view.exposure ? withUnit(view.exposure, 'stops') : '± 0 stops'}
-          </button>
-          <button
-            type="button"
-            aria-label="Brighter by half a stop"
-            onClick={() => set({ view: { ...view, exposure: view.exposure + 0.5 } })}
-            className="size-6 rounded-full hover:bg-raised"
-          >
-            +
-          </button>
-          <Zoom now={size.width / recipe.canvas.width} />
-        </div>
-      </div>
+      <ViewBar hasPlate={hasPlate} zoomNow={scale} />
       <div
         ref={areaRef}
         onWheel={wheel}
@@ -121,11 +67,12 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           />
           <KeptPicture />
           {size.width > 0 && (
-            <>
-              <PathHandles width={size.width} height={size.height} />
-              <Handles width={size.width} height={size.height} />
-              <MaskDrawing width={size.width} height={size.height} />
-            </>
+            <div className="pointer-events-none absolute" style={{ inset: overscan * scale }}>
+              <Guides canvas={canvas} safeEdges={safeEdges} />
+              <PathHandles scale={scale} />
+              <Handles scale={scale} />
+              <MaskDrawing scale={scale} />
+            </div>
           )}
           {problem && (
             <div
@@ -142,9 +89,20 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           )}
         </div>
       </div>
-      <div className="mt-1 flex h-7 shrink-0 items-center justify-between">
-        <PxValues over={over} />
-        <KeepButton />
+      <div className="mt-1 flex min-h-7 shrink-0 flex-wrap items-center gap-x-3 text-xs text-quiet">
+        {over ? <PxValues over={over} /> : <Warned />}
+        <div className="ml-auto flex items-center gap-1">
+          <button
+            type="button"
+            aria-pressed={safeEdges}
+            title="Lines within which pictures and lettering are safe from being cut off"
+            onClick={() => set({ safeEdges: !safeEdges })}
+            className={`h-6 rounded-full px-2 hover:bg-raised ${safeEdges ? 'text-accent' : ''}`}
+          >
+            Safe edges
+          </button>
+          <KeepButton />
+        </div>
       </div>
     </>
   )

@@ -13,7 +13,7 @@ import { useBench } from './store'
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {
   const { recipe, change, settle } = useDocument()
-  const chosen = useBench((store) => store.chosen)
+  const { chosen, card, set } = useBench()
   const catalogue = useQuery(catalogueQuery)
   const life = useQuery(lifeQuery)
   if (!recipe || !catalogue.data) return null
@@ -74,6 +74,7 @@ export function RecipePanel() {
             setting={OPACITY}
             value={layer.opacity ?? 100}
             id={`${layer.id} opacity`}
+            place={{ layer: layer.id, of: 'layer', setting: 'opacity' }}
             onPut={(all, value) => changeLayer(all, layer.id, { opacity: value })}
           />
         </span>
@@ -83,20 +84,28 @@ export function RecipePanel() {
           kind={source}
           node={layer.source}
           id={layer.id}
+          place={{ layer: layer.id, of: 'source' }}
+          isHeld={card === 'source'}
+          onHold={() => set({ card: 'source' })}
           onPut={(all, name, value) => changeNode(all, { layer: layer.id }, { [name]: value })}
         >
           {source.name === 'element' && <ElementNote name={String(layer.source.of)} />}
         </Card>
       )}
       <Steps of={layer.id} />
-      <div className="shrink-0 px-3.5">
+      <section
+        aria-label="Limits of the layer"
+        className="shrink-0 px-3.5"
+        onPointerDown={() => set({ card: 'source' })}
+        onFocus={() => set({ card: 'source' })}
+      >
         <Limits
           limits={layer.limits ?? []}
           what="this layer"
           id={`${layer.id} layer`}
           onPut={(all, limits) => changeLayer(all, layer.id, { limits })}
         />
-      </div>
+      </section>
       {life.data && (
         <Card
           kind={life.data}

@@ -1,85 +1,84 @@
-import { type PointerEvent, useRef } from 'react'
+import { type PointerEvent, useEffect, useRef, type WheelEvent } from 'react'
 import { useDocument } from '../recipe/document'
+import { holding, panned, type Shown, shownIn, zoomed } from '../recipe/frames'
 import { envelope } from '../recipe/life'
 import type { Layer } from '../recipe/types'
-import { FrameNumber } from './FrameNumber'
 import { Lanes } from './Lanes'
 import { LifeHandles } from './LifeHandles'
+import { Markers } from './Markers'
+import { PlayBar } from './PlayBar'
 import { usePictures } from './pictures'
+import { RangeHandles } from './RangeHandles'
 import { useBench } from './store'
 
 const MARKS = 5
+const CLOSER = 1 / 1.25
 
 /** Time: play, the frame, which frames are computed, and when the chosen layer shows. */
 export function Ribbon({ onPlay }: { onPlay(): void }) {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, playing, loop, chosen, set } = useBench()
+  const { frame, chosen, shownFrames, set } = useBench()
   const ready = usePictures((store) => store.ready)
   const track = useRef<HTMLDivElement>(null)
-  if (!recipe) return null
-  const { first, last, rate } = recipe.canvas
-  const length = last - first + 1
-  const layer = recipe.layers.find((known) => known.id === chosen)
-  const percent = (at: number) => `${(100 * (at - first)) / length}%`
+  const canvas = recipe?.canvas
 
+  useEffect(() => {
+    if (!canvas || !shownFrames) return
+    const next = holding(canvas, shownFrames, frame)
+    if (next !== shownFrames) set({ shownFrames: next })
+  }, [canvas, shownFrames, frame, set])
+
+  if (!recipe || !canvas) return null
+  const shown = shownIn(canvas, shownFrames)
+  const { first, last, length, percent } = shown
+  const layer = recipe.layers.find((known) => known.id === chosen)
+  const loop = recipe.loop ?? 0
+
+  function frameAt(x: number): number {
+    const box = track.current?.getBoundingClientRect()
+    if (!box) return frame
+    const at = first + Math.floor(((x - box.left) / box.width) * length)
+    return Math.min(last, Math.max(first, at))
+  }
   function scrub(event: PointerEvent<HTMLDivElement>) {
-    if (event.buttons !== 1 || !track.current) return
+    if (event.buttons !== 1) return
     event.currentTarget.setPointerCapture(event.pointerId)
-    const box = track.current.getBoundingClientRect()
-    const at = first + Math.floor(((event.clientX - box.left) / box.width) * length)
-    set({ frame: Math.min(last, Math.max(first, at)), playing: false })
+    set({ frame: frameAt(event.clientX), playing: false })
+  }
+  /** Ctrl and the wheel show more time or less, about the pointer; sideways it moves on. */
+  function wheel(event: WheelEvent) {
+    if (!canvas) return
+    if (event.ctrlKey || event.metaKey) {
+      const times = event.deltaY < 0 ? CLOSER : 1 / CLOSER
+      set({ shownFrames: zoomed(canvas, shownFrames, times, frameAt(event.clientX)) })
+    } else if (shownFrames) {
+      const way = event.deltaX || (event.shiftKey ? event.deltaY : 0)
+      const by = Math.sign(way) * Math.max(1, Math.round(length / 20))
+      if (way) set({ shownFrames: panned(canvas, shownFrames, by) })
+    }
   }
 
   return (
-    <section aria-label="Time" className="mt-2 shrink-0">
-      <div className="flex items-center gap-3 text-sm">
-        <button
-          type="button"
-          aria-label={playing ? 'Stop' : 'Play'}
-          onClick={onPlay}
-          className="grid size-7 place-items-center rounded-full hover:bg-raised"
-        >
-          <svg viewBox="0 0 12 12" className="size-3.5 fill-text" aria-hidden="true">
-            {playing ? <path d="M2 1h3v10H2zM7 1h3v10H7z" /> : <path d="M2 .5v11l9-5.5z" />}
-          </svg>
-        </button>
-        <FrameNumber
-          value={frame}
-          onChange={(at) => set({ frame: Math.min(last, Math.max(first, at)) })}
-        />
-        <span className="text-quiet">{((frame - first) / rate).toFixed(2)} s</span>
-        <span className="text-faint" data-testid="computed">
-          {ready.size} of {length} computed
-        </span>
-        <button
-          type="button"
-          aria-pressed={loop}
-          onClick={() => set({ loop: !loop })}
-          className={`ml-auto rounded-full px-2 py-0.5 hover:bg-raised ${loop ? 'text-accent' : 'text-quiet'}`}
-        >
-          Loop
-        </button>
-      </div>
+    <section aria-label="Time" className="mt-1 shrink-0" onWheel={wheel}>
+      <PlayBar onPlay={onPlay} />
       <div className="relative">
         <div
           ref={track}
           role="slider"
           tabIndex={0}
           aria-label="Frame"
-          aria-valuemin={first}
-          aria-valuemax={last}
+          aria-valuemin={canvas.first}
+          aria-valuemax={canvas.last}
           aria-valuenow={frame}
           onPointerDown={scrub}
           onPointerMove={scrub}
-          className="relative mt-1 h-16 touch-none rounded-md select-none"
+          className="relative mt-1 h-16 touch-none overflow-hidden rounded-md select-none"
         >
-          {Array.from({ length: MARKS }, (_, i) =>
-            Math.round(first + (i * (length - 1)) / (MARKS - 1)),
-          ).map((at, i) => (
+          {marksIn(shown).map((at, i) => (
             <span
               key={at}
               className={`absolute top-0 text-xs text-faint ${i === MARKS - 1 ? '-translate-x-full' : ''}`}
-              style={{ left: i === MARKS - 1 ? '100%' : percent(at) }}
+              style={{ left: i === MARKS - 1 ? '100%' : `${percent(at)}%` }}
             >
               {at}
             </span>
@@ -89,26 +88,42 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
               <span
                 key={from}
                 className="absolute h-full bg-accent/60"
-                style={{ left: percent(from), width: `${(100 * (to - from + 1)) / length}%` }}
+                style={{ left: `${percent(from)}%`, width: `${percent(to + 1) - percent(from)}%` }}
               />
             ))}
           </div>
-          {layer && (
-            <Span layer={layer} first={first} last={last}>
-              {layer.name}
-            </Span>
+          {loop > 0 && (
+            <span
+              title={`Over these ${loop} frames the end turns into the beginning`}
+              className="absolute top-[23px] h-[3px] bg-linear-to-r from-transparent to-accent"
+              style={{
+                left: `${percent(canvas.last + 1 - loop)}%`,
+                width: `${percent(canvas.last + 1) - percent(canvas.last + 1 - loop)}%`,
+              }}
+            />
           )}
+          {layer && <Span layer={layer} shown={shown} canvasEnds={[canvas.first, canvas.last]} />}
           <span
             aria-hidden
             className="pointer-events-none absolute top-3 bottom-0 w-0.5 -translate-x-1/2 bg-text"
-            style={{ left: `${(100 * (frame - first + 0.5)) / length}%` }}
+            style={{ left: `${percent(frame + 0.5)}%` }}
           />
         </div>
-        {layer && <LifeHandles layer={layer} first={first} last={last} track={track} />}
+        <RangeHandles shown={shown} track={track} />
+        <Markers shown={shown} />
+        {layer && <LifeHandles layer={layer} shown={shown} track={track} />}
       </div>
-      {layer && <Lanes layer={layer} />}
+      {layer && <Lanes layer={layer} shown={shown} />}
     </section>
   )
+}
+
+/** A few frames spread evenly, to be read. */
+function marksIn({ first, length }: Shown): number[] {
+  const all = Array.from({ length: MARKS }, (_, i) =>
+    Math.round(first + (i * (length - 1)) / (MARKS - 1)),
+  )
+  return [...new Set(all)]
 }
 
 /** Runs of numbers in a row, as pairs of first and last. */
@@ -125,25 +140,21 @@ function runsOf(numbers: ReadonlySet<number>, first: number, last: number): [num
 
 interface SpanProps {
   layer: Layer
-  first: number
-  last: number
-  children: string
+  shown: Shown
+  canvasEnds: [number, number]
 }
 
 /** When a layer shows, and the envelope of its life. */
-function Span({ layer, first, last, children }: SpanProps) {
-  const length = last - first + 1
+function Span({ layer, shown, canvasEnds: [first, last] }: SpanProps) {
   const from = Math.max(first, layer.first ?? first)
   const to = Math.min(last, layer.last ?? last)
   const corners = envelope(layer, from, to)
   const shape = corners.map(([at, level]) => `${at - from},${1 - level}`).join(' ')
+  const left = shown.percent(from)
   return (
     <div
       className="absolute top-[27px] h-9 overflow-hidden rounded bg-raised"
-      style={{
-        left: `${(100 * (from - first)) / length}%`,
-        width: `${(100 * (to - from + 1)) / length}%`,
-      }}
+      style={{ left: `${left}%`, width: `${shown.percent(to + 1) - left}%` }}
     >
       <svg
         aria-hidden="true"
@@ -154,7 +165,7 @@ function Span({ layer, first, last, children }: SpanProps) {
         <polygon points={`0,1 ${shape} ${to - from},1`} />
       </svg>
       <span className="absolute bottom-1 left-2 text-xs whitespace-nowrap text-quiet">
-        {children}
+        {layer.name}
       </span>
     </div>
   )

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { type KeyboardEvent, useState } from 'react'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addLayer, addStep, RESULT } from '../recipe/edits'
+import { addLayer, addStep, newStep, RESULT } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import type { KindEntry, Layer, Recipe } from '../recipe/types'
 import { Dialog } from '../ui/Dialog'
@@ -45,7 +45,8 @@ export function SearchDialog({ onClose, actions }: { onClose(): void; actions: A
     ...catalogue.steps.map((kind) => ({
       says: `Add ${kind.title}`,
       of: chosen === RESULT ? 'step of the result' : 'step',
-      run: () => chosen && change(`add ${kind.name}`, addStep(open, chosen, { kind: kind.name })),
+      run: () =>
+        chosen && change(`add ${kind.name}`, addStep(open, chosen, newStep(open, chosen, kind))),
     })),
   ]
   const found = matching(all, text).slice(0, MOST_SHOWN)

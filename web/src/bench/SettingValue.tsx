@@ -1,10 +1,12 @@
 import { Popover } from 'radix-ui'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
+import type { Place } from '../recipe/moving'
 import { spoken } from '../recipe/sentence'
 import { isMove, type Piece, type Recipe, type Setting, type Value } from '../recipe/types'
 import { valueText } from '../recipe/wording'
 import { MoveMark } from './MoveMark'
 import { Pieces } from './Pieces'
+import { PiecesPicture } from './PiecesPicture'
 import { Reference } from './Reference'
 import { clamped, rangeOf, stepOf } from './ranges'
 import { useEdit } from './useEdit'
@@ -19,12 +21,15 @@ interface Props {
   value: Value
   /** What keeps this value apart from every other, for undo. */
   id: string
+  /** Where it is, if its curve over the shot can be told. */
+  place?: Place
   onPut(recipe: Recipe, value: Value): Recipe
 }
 
 /** A value in a sentence, by its type. */
 export function SettingValue(props: Props) {
   const { setting, value, onPut } = props
+  if (setting.pieces?.pictured) return <PiecesPicture {...props} value={value as Piece[]} />
   if (setting.pieces) return <Pieces {...props} value={value as Piece[]} />
   if (NAMES.has(setting.type))
     return <Reference setting={setting} value={String(value)} onPut={onPut} />
@@ -39,7 +44,7 @@ function OwnSettings({ value }: { value: Value }) {
 }
 
 /** A value to drag on, to change by the arrow keys, or to open. */
-function OneValue({ setting, value, id, onPut }: Props) {
+function OneValue({ setting, value, id, place, onPut }: Props) {
   const { edit, finish } = useEdit()
   const [open, setOpen] = useState(false)
   const [typed, setTyped] = useState<string>()
@@ -142,6 +147,7 @@ function OneValue({ setting, value, id, onPut }: Props) {
             setting={setting}
             value={value}
             typed={typed}
+            place={place}
             onChange={put}
             onSettle={finish}
           />

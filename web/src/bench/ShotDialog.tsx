@@ -5,6 +5,8 @@ import { SelectField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
 
 const RATES = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60]
+/** Rates at which timecode may drop numbers (SMPTE ST 12-1). */
+const DROPS = [29.97, 59.94]
 const COVERS = [
   { value: 'as drawn', says: 'As drawn: what covers and what shines stay apart' },
   { value: 'from light', says: 'From light: cover is at least the brightest channel' },
@@ -19,7 +21,9 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
 
   function put(says: string, canvas: Partial<Canvas>) {
     if (!recipe) return
-    change(`change the ${says}`, { ...recipe, canvas: { ...recipe.canvas, ...canvas } })
+    const next = { ...recipe.canvas, ...canvas }
+    const loop = Math.min(recipe.loop ?? 0, next.last - next.first + 1)
+    change(`change the ${says}`, { ...recipe, canvas: next, ...(recipe.loop && { loop }) })
     settle()
   }
   const whole = (value: number, least: number, most: number) =>
@@ -57,7 +61,10 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
         <SelectField
           label="Frames a second"
           value={rate}
-          onChange={(event) => put('rate', { rate: Number(event.target.value) })}
+          onChange={(event) => {
+            const next = Number(event.target.value)
+            put('rate', { rate: next, ...(!DROPS.includes(next) && { drop_frame: false }) })
+          }}
         >
           {[...new Set([...RATES, rate])]
             .sort((a, b) => a - b)
@@ -65,6 +72,22 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
               <option key={known}>{known}</option>
             ))}
         </SelectField>
+        {DROPS.includes(rate) && (
+          <label className="flex items-center gap-2 text-sm">
+            <input
+              type="checkbox"
+              checked={recipe.canvas.drop_frame ?? false}
+              onChange={(event) => put('timecode', { drop_frame: event.target.checked })}
+            />
+            Timecode drops numbers to stay with the clock
+          </label>
+        )}
+        <NumberField
+          label="Overscan beyond each edge"
+          unit="px"
+          value={recipe.canvas.overscan ?? 0}
+          onChange={(next) => put('overscan', { overscan: whole(next, 0, 4096) })}
+        />
         <SelectField
           label="Cover at the output"
           value={recipe.cover}

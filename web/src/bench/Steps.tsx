@@ -1,37 +1,21 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addStep, changeNode, changeStep, moveStep, removeStep, stepsOf } from '../recipe/edits'
+import { changeNode, changeStep, moveStep, RESULT, removeStep, stepsOf } from '../recipe/edits'
 import type { Node } from '../recipe/types'
-import { Menu, type MenuItem } from '../ui/Menu'
 import { Card } from './Card'
 import { Limits } from './Limits'
+import { StepPicker } from './StepPicker'
 import { useBench } from './store'
-
-const FAMILIES = ['light', 'blur', 'warp', 'place', 'matte', 'colour', 'time']
 
 /** The steps of a layer, or of the result, as cards in order, and another at their end. */
 export function Steps({ of }: { of: string }) {
   const { recipe, change } = useDocument()
-  const { copiedStep, set } = useBench()
+  const { card, set } = useBench()
   const catalogue = useQuery(catalogueQuery)
   if (!recipe || !catalogue.data) return null
   const kinds = catalogue.data.steps
   const steps = stepsOf(recipe, of)
-  const byFamily = [...kinds].sort(
-    (a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family),
-  )
-  const title = (node: Node) => kinds.find((kind) => kind.name === node.kind)?.title ?? node.kind
-  const paste: MenuItem[] = copiedStep
-    ? [
-        {
-          label: `Paste ${title(copiedStep)}`,
-          says: 'With the settings that it had where it was copied.',
-          onPick: () => change(`paste ${copiedStep.kind}`, addStep(recipe, of, copiedStep)),
-        },
-      ]
-    : []
-
   return (
     <>
       {steps.map((step, i) => {
@@ -46,8 +30,19 @@ export function Steps({ of }: { of: string }) {
             kind={kind}
             node={step}
             id={`${of} ${step.id}`}
+            place={of === RESULT ? undefined : { layer: of, of: step.id }}
             onPut={(all, name, value) => changeNode(all, place, { [name]: value })}
             isOn={isOn}
+            isHeld={card === step.id}
+            onHold={() => set({ card: step.id })}
+            move={{
+              id: step.id,
+              onDrop: (id) => {
+                const from = steps.findIndex((other) => other.id === id)
+                if (from < 0 || from === i) return
+                change(`move ${steps[from]?.kind}`, moveStep(recipe, of, id, i - from))
+              },
+            }}
             onSwitch={() => change('switch step', changeNode(recipe, place, { on: !isOn }))}
             actions={[
               { label: 'Move up', disabled: i === 0, onPick: () => move(-1) },
@@ -75,25 +70,7 @@ export function Steps({ of }: { of: string }) {
           </Card>
         )
       })}
-      <Menu
-        trigger={
-          <button
-            type="button"
-            className="h-9 shrink-0 rounded-xl border border-line border-dashed text-sm text-quiet hover:bg-panel hover:text-text"
-          >
-            Add a step
-          </button>
-        }
-        items={[
-          ...paste,
-          ...byFamily.map((kind) => ({
-            label: kind.title,
-            under: kind.family,
-            says: kind.help,
-            onPick: () => change(`add ${kind.name}`, addStep(recipe, of, { kind: kind.name })),
-          })),
-        ]}
-      />
+      <StepPicker of={of} />
     </>
   )
 }

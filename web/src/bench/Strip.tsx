@@ -1,12 +1,8 @@
-import { useQuery } from '@tanstack/react-query'
-import { Fragment, useState } from 'react'
-import { catalogue as catalogueQuery } from '../api/queries'
+import { Fragment } from 'react'
 import { useDocument } from '../recipe/document'
-import { addLayer, RESULT } from '../recipe/edits'
-import type { KindEntry } from '../recipe/types'
-import { Menu } from '../ui/Menu'
+import { RESULT } from '../recipe/edits'
 import { BitmapCanvas, TILE } from './BitmapCanvas'
-import { ElementDialog } from './ElementDialog'
+import { LayerPicker } from './LayerPicker'
 import { LayerTile } from './LayerTile'
 import { Operator } from './Operator'
 import { usePictures } from './pictures'
@@ -14,13 +10,11 @@ import { useBench } from './store'
 
 /** The layers from first to last, read as a sum. */
 export function Strip() {
-  const { recipe, change } = useDocument()
-  const catalogue = useQuery(catalogueQuery)
+  const recipe = useDocument((store) => store.recipe)
   const result = usePictures((store) => store.result)
   const chosen = useBench((store) => store.chosen)
   const setBench = useBench((store) => store.set)
-  const [choosing, setChoosing] = useState(false)
-  if (!recipe || !catalogue.data) return null
+  if (!recipe) return null
 
   return (
     <section
@@ -30,28 +24,7 @@ export function Strip() {
       <div className="flex min-w-0 grow items-start gap-1.5 overflow-x-auto py-0.5 pl-4">
         <Sum of={null} />
       </div>
-      <Menu
-        trigger={
-          <button
-            type="button"
-            className="mt-[5px] h-[70px] w-[76px] shrink-0 rounded-md border border-line border-dashed text-sm text-quiet hover:bg-panel hover:text-text"
-          >
-            New layer
-          </button>
-        }
-        items={byFamily(catalogue.data.sources).map((source) => ({
-          label: source.title,
-          under: source.family,
-          says: source.help,
-          onPick: () => {
-            if (source.name === 'element') return setChoosing(true)
-            const [next, id] = addLayer(recipe, source)
-            change(`add ${source.title.toLowerCase()}`, next)
-            setBench({ chosen: id })
-          },
-        }))}
-      />
-      <ElementDialog open={choosing} onClose={() => setChoosing(false)} />
+      <LayerPicker />
       <span aria-hidden className="self-center pb-5 text-xl text-quiet">
         =
       </span>
@@ -100,11 +73,4 @@ function Sum({ of }: { of: string | null }) {
       </Fragment>
     )
   })
-}
-
-const FAMILIES = ['energy', 'flare', 'layers']
-
-function byFamily(sources: KindEntry[]): KindEntry[] {
-  const place = (source: KindEntry) => FAMILIES.indexOf(source.family)
-  return [...sources].sort((a, b) => place(a) - place(b))
 }

@@ -3,6 +3,7 @@ import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { addPoint, beginsAt, elapsedAt, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
+import type { Place } from '../recipe/moving'
 import { spoken } from '../recipe/sentence'
 import {
   isMove,
@@ -13,6 +14,7 @@ import {
   type Value,
   type XY,
 } from '../recipe/types'
+import { COUNTED } from '../recipe/wording'
 import { Button } from '../ui/Button'
 import { TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
@@ -23,6 +25,7 @@ import { MoveFields } from './MoveFields'
 import { PairFields } from './PairFields'
 import { clamped, rangeOf, stepOf } from './ranges'
 import { useBench } from './store'
+import { ValueGraph } from './ValueGraph'
 
 const NO_LIGHT: Three = [0, 0, 0]
 
@@ -30,12 +33,13 @@ interface Props {
   setting: Setting
   value: Value
   typed?: string
+  place?: Place
   onChange(value: Value, gesture?: string): void
   onSettle(): void
 }
 
 /** What opens on a value: the value itself, its unit, and how it moves. */
-export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props) {
+export function ValueEditor({ setting, value, typed, place, onChange, onSettle }: Props) {
   const way = isMove(value) ? value.moves : 'still'
   const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
@@ -96,7 +100,12 @@ export function ValueEditor({ setting, value, typed, onChange, onSettle }: Props
         />
       )}
       {isMove(value) ? (
-        <MoveFields setting={setting} move={value} onChange={onChange} />
+        <>
+          {place && (
+            <ValueGraph place={place} unit={COUNTED.has(setting.unit) ? '' : setting.unit} />
+          )}
+          <MoveFields setting={setting} move={value} place={place} onChange={onChange} />
+        </>
       ) : (
         <StillFields {...{ setting, value, typed, onChange, onSettle }} />
       )}

@@ -7,7 +7,7 @@
  */
 import { create } from 'zustand'
 import { api, got, type Problem, Refused, refusalOf, type Schemas } from '../api/client'
-import type { Recipe } from '../recipe/types'
+import { type Recipe, shownSize } from '../recipe/types'
 
 export type Background = Schemas['Look']['background']
 export type Channel = Schemas['Look']['channel']
@@ -16,6 +16,17 @@ export interface View {
   background: Background
   channel: Channel
   exposure: number
+  /** Whether light beyond white is striped. */
+  clipping: boolean
+}
+
+/** What is to be warned of in a picture: edges that it touches, and light beyond white. */
+export interface Warnings {
+  edges: string[]
+  /** The share of its px. */
+  clipped: number
+  /** Stops by which nine tenths of those are above white at most. */
+  above: number
 }
 
 /** What the bench wants to see. `hasty` asks for it smaller if it would be late. */
@@ -26,12 +37,15 @@ export interface Want {
   scale: number
   view: View
   hasty: boolean
+  /** Frames that are to be computed before all others. */
+  range: [number, number]
 }
 
 interface PictureStore {
   result: ImageBitmap | undefined
   /** The scale at which it was computed. */
   scale: number
+  warnings: Warnings
   layers: Record<string, ImageBitmap>
   /** Frames that can be shown without computing. */
   ready: ReadonlySet<number>
@@ -41,6 +55,7 @@ interface PictureStore {
 const NOTHING: PictureStore = {
   result: undefined,
   scale: 1,
+  warnings: { edges: [], clipped: 0, above: 0 },
   layers: {},
   ready: new Set(),
   problem: undefined,
@@ -66,6 +81,7 @@ export class Pictures {
   private closed = false
   private idle: number | undefined
   private tookMs = 0
+  private readonly warnings = new WeakMap<ImageBitmap, Warnings>()
   private readonly bitmaps = new Map<string, ImageBitmap>()
   /** Addresses of all frames, for the recipe and view in `framesOf`. */
   private frames = new Map<number, string>()
@@ -87,7 +103,7 @@ export class Pictures {
     const known = this.known(want)
     if (known) {
       this.shown = want
-      usePictures.setState({ result: known, scale: want.scale, problem: undefined })
+      this.show(known, want.scale)
       this.whenIdle(want)
       return
     }
@@ -127,7 +143,7 @@ export class Pictures {
     const scale = hurried ? want.scale / 2 : want.scale
     const order = ++this.order
     const strip = want.hasty ? [] : want.recipe.layers
-    const stripScale = Math.min(1, STRIP_WIDTH / want.recipe.canvas.width)
+    const stripScale = Math.min(1, STRIP_WIDTH / shownSize(want.recipe.canvas).width)
     const looks = [
       { frame: want.frame, scale, ...want.view },
       ...strip.map((layer) => ({ frame: want.frame, scale: stripScale, layer: layer.id })),
@@ -138,7 +154,7 @@ export class Pictures {
     if (!hurried) this.tookMs = performance.now() - begun
     if (this.closed) return
     this.shown = want
-    usePictures.setState({ result, scale, problem: undefined })
+    this.show(result, scale)
     for (const [i, address] of others.entries()) {
       const layer = strip[i]
       if (this.next || this.closed || !layer) return
@@ -146,6 +162,11 @@ export class Pictures {
       usePictures.setState((state) => ({ layers: { ...state.layers, [layer.id]: bitmap } }))
     }
     this.whenIdle(want)
+  }
+
+  private show(result: ImageBitmap, scale: number) {
+    const warnings = this.warnings.get(result) ?? NOTHING.warnings
+    usePictures.setState({ result, scale, warnings, problem: undefined })
   }
 
   private whenIdle(want: Want) {
@@ -177,10 +198,7 @@ export class Pictures {
       this.framesOf = want
     }
     this.markReady()
-    const length = last - first + 1
-    for (let i = 0; i < length; i += 1) {
-      if (i >= MOST_BITMAPS) return
-      const frame = first + ((want.frame - first + i) % length)
+    for (const frame of inTurn(want).slice(0, MOST_BITMAPS)) {
       const address = this.frames.get(frame)
       if (!address || this.bitmaps.has(address)) continue
       await this.fetch(address, order)
@@ -218,6 +236,7 @@ export class Pictures {
     if (!response.ok) throw await refusalOf(response)
     if (response.status === 204) throw new Superseded()
     const bitmap = await createImageBitmap(await response.blob())
+    this.warnings.set(bitmap, warningsIn(response.headers))
     this.bitmaps.set(address, bitmap)
     while (this.bitmaps.size > MOST_BITMAPS) {
       const oldest = this.bitmaps.keys().next().value as string
@@ -241,20 +260,38 @@ export class Pictures {
   }
 }
 
+/** All frames, from the one shown onwards and round: those of the range first. */
+function inTurn({ frame, range: [from, to], recipe }: Want): number[] {
+  const { first, last } = recipe.canvas
+  const length = last - first + 1
+  const all = Array.from({ length }, (_, i) => first + ((frame - first + i + length) % length))
+  const isInside = (each: number) => each >= from && each <= to
+  return [...all.filter(isInside), ...all.filter((each) => !isInside(each))]
+}
+
+function warningsIn(headers: Headers): Warnings {
+  return {
+    edges: headers.get('X-Edges')?.split(' ').filter(Boolean) ?? [],
+    clipped: Number(headers.get('X-Clipped') ?? 0),
+    above: Number(headers.get('X-Above') ?? 0),
+  }
+}
+
 function looksTheSame(a: Want, b: Want): boolean {
   return (
     a.recipe === b.recipe &&
     a.scale === b.scale &&
     a.view.background === b.view.background &&
     a.view.channel === b.view.channel &&
-    a.view.exposure === b.view.exposure
+    a.view.exposure === b.view.exposure &&
+    a.view.clipping === b.view.clipping
   )
 }
 
 const SCALES = [1 / 8, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1]
 
 /** The smallest picture that is sharp enough at a width on the screen. */
-export function scaleFor(canvasWidth: number, screenWidth: number): number {
-  const needed = (screenWidth * Math.min(2, window.devicePixelRatio)) / canvasWidth
+export function scaleFor(shownWidth: number, screenWidth: number): number {
+  const needed = (screenWidth * Math.min(2, window.devicePixelRatio)) / shownWidth
   return SCALES.find((scale) => scale >= needed - 0.02) ?? 1
 }

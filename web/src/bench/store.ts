@@ -10,6 +10,16 @@ interface BenchStore {
   playing: boolean
   loop: boolean
   chosen: string | undefined
+  /** The card of the chosen layer whose handles are on the picture: `source`, or a step's id. */
+  card: string
+  /** Frames that play, if not all of them. */
+  range: [number, number] | undefined
+  /** Frames that the ribbon shows, if not all of them. */
+  shownFrames: [number, number] | undefined
+  /** Frames that were shown later than they were due since play began. */
+  late: number
+  /** Whether lines show what is safe from being cut off. */
+  safeEdges: boolean
   view: View
   dragging: boolean
   /** Px of the screen for one of the canvas; nothing fits the whole picture in. */
@@ -34,7 +44,12 @@ export const useBench = create<BenchStore>((set) => ({
   playing: false,
   loop: true,
   chosen: undefined,
-  view: { background: 'black', channel: 'picture', exposure: 0 },
+  card: 'source',
+  range: undefined,
+  shownFrames: undefined,
+  late: 0,
+  safeEdges: false,
+  view: { background: 'black', channel: 'picture', exposure: 0, clipping: false },
   dragging: false,
   zoom: undefined,
   kept: undefined,
@@ -44,5 +59,10 @@ export const useBench = create<BenchStore>((set) => ({
   closedGroups: [],
   copiedKeys: [],
   copiedStep: undefined,
-  set: (change) => set(change),
+  set: (change) =>
+    set((now) =>
+      change.chosen !== undefined && change.chosen !== now.chosen
+        ? { card: 'source', ...change }
+        : change,
+    ),
 }))

@@ -1,28 +1,29 @@
 /** Keeps the picture up to date with recipe, frame and view, and plays it. */
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useDocument } from '../recipe/document'
+import { shownSize } from '../recipe/types'
 import { Pictures, scaleFor, type Want } from './pictures'
 import { useBench } from './store'
 
 export function useLooking() {
   const recipe = useDocument((store) => store.recipe)
   const shotId = useDocument((store) => store.shotId)
-  const { frame, view, dragging, playing, zoom } = useBench()
+  const { frame, view, dragging, playing, zoom, range } = useBench()
   const pictures = useRef<Pictures>(undefined)
   const areaRef = useRef<HTMLDivElement>(null)
   const area = useSize(areaRef)
   const room = useSize(areaRef, theWhole)
-  const canvas = recipe?.canvas ?? { width: 16, height: 9 }
-  const fit = Math.min(area.width / canvas.width, area.height / canvas.height)
+  const shown = recipe ? shownSize(recipe.canvas) : { width: 16, height: 9 }
+  const fit = Math.min(area.width / shown.width, area.height / shown.height)
   const size = useMemo(
-    () => ({ width: canvas.width * (zoom ?? fit), height: canvas.height * (zoom ?? fit) }),
-    [canvas.width, canvas.height, fit, zoom],
+    () => ({ width: shown.width * (zoom ?? fit), height: shown.height * (zoom ?? fit) }),
+    [shown.width, shown.height, fit, zoom],
   )
 
   /** Width for which pictures are computed: it does not change as lanes come and go below. */
   const computed = Math.min(
     zoom ? size.width : room.width,
-    zoom ? size.width : (canvas.width * room.height) / canvas.height,
+    zoom ? size.width : (shown.width * room.height) / shown.height,
   )
 
   useEffect(() => {
@@ -38,12 +39,13 @@ export function useLooking() {
             shotId,
             recipe,
             frame: at,
-            scale: scaleFor(recipe.canvas.width, computed),
+            scale: scaleFor(shownSize(recipe.canvas).width, computed),
             view,
             hasty: dragging,
+            range: range ?? [recipe.canvas.first, recipe.canvas.last],
           }
         : undefined,
-    [recipe, shotId, computed, view, dragging],
+    [recipe, shotId, computed, view, dragging, range],
   )
 
   useEffect(() => {
@@ -53,29 +55,33 @@ export function useLooking() {
 
   const play = useCallback(() => {
     const bench = useBench.getState()
-    const at = useDocument.getState().recipe?.canvas
-    if (!bench.playing && at && bench.frame >= at.last) bench.set({ frame: at.first })
-    bench.set({ playing: !bench.playing })
+    const canvas = useDocument.getState().recipe?.canvas
+    if (!canvas) return
+    const [first, last] = bench.range ?? [canvas.first, canvas.last]
+    const isOutside = bench.frame < first || bench.frame >= last
+    if (!bench.playing && isOutside) bench.set({ frame: first })
+    bench.set({ playing: !bench.playing, late: 0 })
   }, [])
 
   useEffect(() => {
     if (!playing || !recipe) return
-    const { first, last, rate } = recipe.canvas
-    let due = performance.now() + 1000 / rate
+    const { rate } = recipe.canvas
+    const lasts = 1000 / rate
+    let due = performance.now() + lasts
     let request = requestAnimationFrame(function tick(now) {
       const bench = useBench.getState()
       if (now >= due) {
-        const next = bench.frame >= last ? first : bench.frame + 1
+        const [first, last] = bench.range ?? [recipe.canvas.first, recipe.canvas.last]
+        const next = bench.frame >= last || bench.frame < first ? first : bench.frame + 1
         if (bench.frame >= last && !bench.loop) {
           bench.set({ playing: false })
           return
         }
         const want = wantAt(next)
         if (want && pictures.current?.has(want)) {
-          bench.set({ frame: next })
-          due = Math.max(due + 1000 / rate, now)
-        } else {
-          due = now
+          const isLate = now - due > lasts
+          bench.set({ frame: next, ...(isLate && { late: bench.late + 1 }) })
+          due = isLate ? now + lasts : due + lasts
         }
       }
       request = requestAnimationFrame(tick)

@@ -32,3 +32,23 @@ export function hexOf({ hue, saturation, value }: Hsv): string {
   const levels = [5, 3, 1].map((n) => Math.round(255 * channel(n)))
   return `#${levels.map((level) => level.toString(16).padStart(2, '0')).join('')}`
 }
+
+/** Linear light of an sRGB hex colour, by IEC 61966-2-1. */
+export function lightOf(hex: string): number[] {
+  return [1, 3, 5].map((i) => {
+    const level = Number.parseInt(hex.slice(i, i + 2), 16) / 255
+    return level <= 0.04045 ? level / 12.92 : ((level + 0.055) / 1.055) ** 2.4
+  })
+}
+
+/** The sRGB hex colour nearest to linear light. */
+export function hexOfLight(light: readonly number[]): string {
+  const parts = light.map((part) => {
+    const held = Math.min(1, Math.max(0, part))
+    const coded = held <= 0.0031308 ? 12.92 * held : 1.055 * held ** (1 / 2.4) - 0.055
+    return Math.round(255 * coded)
+      .toString(16)
+      .padStart(2, '0')
+  })
+  return `#${parts.join('')}`
+}

@@ -13,12 +13,12 @@ import {
   firstRecipe,
   linkLayer,
   moveLayer,
-  movePoint,
   moveStep,
   placeAt,
   RESULT,
   removeLayer,
   removeStep,
+  setPoint,
   shifted,
 } from './edits'
 import { complete, type KindEntry, type Layer, type Recipe } from './types'
@@ -52,7 +52,7 @@ describe('changes of nodes and layers', () => {
     expect(changeNode(recipe, { layer: 'other' }, { width: 9 }).layers).toEqual(recipe.layers)
     unchanged((all) => changeNode(all, { layer: 'bolt' }, { width: 9 }))
     unchanged((all) => changeLayer(all, 'bolt', { on: false }))
-    unchanged((all) => movePoint(all, 'from', [5, 5]))
+    unchanged((all) => setPoint(all, 'from', [5, 5]))
     unchanged((all) => duplicateLayer(all, 'bolt'))
   })
 
@@ -183,7 +183,7 @@ describe('points in time', () => {
 
   it('moves what is still, where a rate starts, and how far a follower is off', () => {
     expect(shifted([1, 2], [3, 4])).toEqual([4, 6])
-    expect(movePoint(moving, 'mast', [5, -5]).points[0]?.at).toEqual({
+    expect(shifted(moving.points[0]?.at ?? 0, [5, -5])).toEqual({
       moves: 'rate',
       start: [105, 45],
       per_second: [-10, 4],
@@ -193,6 +193,17 @@ describe('points in time', () => {
       point: 'mast',
       offset: [1.3, 0],
     })
+  })
+
+  it('sets a key at a moment, or moves all keys', () => {
+    const keys = (...all: [number, number, number][]) => ({
+      moves: 'keys' as const,
+      keys: all.map(([frame, x, y]) => ({ frame, value: [x, y] as [number, number] })),
+    })
+    const path = keys([1, 0, 0], [9, 80, 0])
+    expect(shifted(path, [1, 1])).toEqual(keys([1, 1, 1], [9, 81, 1]))
+    const moment = { frame: 5, at: [40, 0] as [number, number] }
+    expect(shifted(path, [1, 1], moment)).toEqual(keys([1, 0, 0], [5, 41, 1], [9, 80, 0]))
   })
 })
 

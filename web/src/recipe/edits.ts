@@ -1,4 +1,5 @@
 /** Changes to a recipe. Each takes a recipe and gives another; nothing is changed in place. */
+import { withKey } from './keys'
 import type { KindEntry, Layer, NamedPoint, Node, Rate, Recipe, Step, Value, XY } from './types'
 import { complete, isMove, isPoint } from './types'
 
@@ -61,6 +62,14 @@ export function addStep(recipe: Recipe, layer: string, step: Node): Recipe {
   return withSteps(recipe, layer, [...steps, { ...step, id } as Step])
 }
 
+/** A step of a kind as its picture shows it; what looks at a layer looks at another one. */
+export function newStep(recipe: Recipe, layer: string, entry: KindEntry): Node {
+  const other = recipe.layers.find((known) => known.id !== layer)
+  const looks = entry.settings.filter((setting) => setting.type === 'layer' && other)
+  const named = looks.map((setting) => [setting.name, other?.id])
+  return { kind: entry.name, ...entry.example, ...Object.fromEntries(named) } as Node
+}
+
 export function removeStep(recipe: Recipe, layer: string, id: string): Recipe {
   return withSteps(
     recipe,
@@ -88,8 +97,11 @@ function shiftedIn<T extends { id: string }>(all: T[], id: string, by: number): 
   return [...others.slice(0, to), moved, ...others.slice(to)]
 }
 
-/** Another layer at the end, its ends on the first two points if there are two. */
-export function addLayer(recipe: Recipe, entry: KindEntry): [Recipe, string] {
+/**
+ * Another layer at the end, its ends on the first two points if there are two; one that is made
+ * from another layer begins with `of`.
+ */
+export function addLayer(recipe: Recipe, entry: KindEntry, of?: string): [Recipe, string] {
   const { name: kind, title } = entry
   const id = freeName(
     kind,
@@ -104,6 +116,8 @@ export function addLayer(recipe: Recipe, entry: KindEntry): [Recipe, string] {
   const has = (setting: string) => entry.settings.some((known) => known.name === setting)
   const source: Node = { kind }
   if (has('seed')) source.seed = recipe.layers.length + 1
+  const looks = entry.settings.find((setting) => setting.name === 'of' && setting.type === 'layer')
+  if (looks && of) source.of = of
   const [start, end] = recipe.points
   if (start && has('start')) source.start = { moves: 'follow', point: start.name }
   if (end && has('end')) source.end = { moves: 'follow', point: end.name }
@@ -231,9 +245,22 @@ function unnamed<N extends Node>(node: N, id: string): N {
   return Object.fromEntries(kept) as N
 }
 
-/** A value moved by a distance: what is still is set, what moves does so elsewhere. */
-export function shifted(value: Value, by: XY): Value {
+/** A moment of a moving place: a frame, and where it is on it. */
+export interface Moment {
+  frame: number
+  at: XY
+}
+
+/**
+ * A place moved by a distance: what is still is set, what moves does so elsewhere. What goes by keys
+ * gets one at a moment, if that is given, or moves as a whole.
+ */
+export function shifted(value: Value, by: XY, moment?: Moment): Value {
   if (!isMove(value)) return rounded(sum(value as XY, by))
+  if (value.moves === 'keys' && moment) {
+    const keys = withKey(value.keys, moment.frame, rounded(sum(moment.at, by)))
+    return { ...value, keys }
+  }
   switch (value.moves) {
     case 'like':
       return { ...value, offset: rounded(sum((value.offset ?? [0, 0]) as XY, by)) }
@@ -265,9 +292,10 @@ export function addPoint(recipe: Recipe, at: XY): [Recipe, string] {
   return [{ ...recipe, points: [...recipe.points, { name, at: rounded(at) }] }, name]
 }
 
-export function movePoint(recipe: Recipe, name: string, by: XY): Recipe {
+/** Put a point elsewhere, or have it move otherwise. */
+export function setPoint(recipe: Recipe, name: string, at: Value): Recipe {
   const points = recipe.points.map((point) =>
-    point.name === name ? { ...point, at: shifted(point.at, by) as NamedPoint['at'] } : point,
+    point.name === name ? { ...point, at: at as NamedPoint['at'] } : point,
   )
   return { ...recipe, points }
 }

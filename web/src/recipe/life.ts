@@ -31,12 +31,15 @@ export function lifeKind(schema: unknown): KindEntry {
         usual: property.usual ?? null,
         choices: [],
         moves: [],
+        drawn: null,
+        about: '',
         of: null,
         pieces: null,
       }),
     )
   const help = description.split('\n\n')[0] ?? description
-  return { name: 'life', title: 'Life', family: 'layer', help, says, settings }
+  const plain = { outline: '', example: {} }
+  return { name: 'life', title: 'Life', family: 'layer', help, says, settings, ...plain }
 }
 
 /** The corners of a life's envelope as frames and levels from 0 to 1, from first to last frame. */

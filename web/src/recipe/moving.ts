@@ -8,6 +8,20 @@ export interface Lane {
   setting: string
 }
 
+/** A setting of a layer, and where it is. */
+export interface Place extends Lane {
+  layer: string
+}
+
+/** The path of a setting in the recipe, as problems name it. */
+export function pathOf(recipe: Recipe, { layer, of, setting }: Place): string {
+  const at = recipe.layers.findIndex((known) => known.id === layer)
+  if (of === 'layer') return `layers[${at}].${setting}`
+  if (of === 'source') return `layers[${at}].source.${setting}`
+  const step = recipe.layers[at]?.steps.findIndex((known) => known.id === of)
+  return `layers[${at}].steps[${step}].${setting}`
+}
+
 export function laneValue(layer: Layer, lane: Lane): Value | undefined {
   if (lane.of === 'layer') return layer.opacity
   const node = lane.of === 'source' ? layer.source : layer.steps.find((step) => step.id === lane.of)

@@ -11,7 +11,9 @@ export const OPACITY: Setting = {
   most: 100,
   usual: null,
   choices: [],
-  moves: ['rate', 'jitter', 'pulse', 'formula', 'life', 'like'],
+  moves: ['keys', 'rate', 'jitter', 'pulse', 'formula', 'life', 'like'],
+  drawn: null,
+  about: '',
   of: null,
   pieces: null,
 }

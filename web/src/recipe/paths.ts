@@ -1,6 +1,6 @@
 /** The paths of a recipe: which a layer uses, their shape, and changes to their vertices. */
-import { freeName, placeAt, shifted } from './edits'
-import { isMove, type Layer, type Piece, type Recipe, type Value, type XY } from './types'
+import { freeName, placeAt } from './edits'
+import type { Layer, Piece, Recipe, Value, XY } from './types'
 
 export interface Path {
   name: string
@@ -22,52 +22,69 @@ export function pathNamed(recipe: Recipe, name: string): Path | undefined {
   return (recipe.paths as Path[] | undefined)?.find((path) => path.name === name)
 }
 
-/** Where a vertex or one of its handles is at a frame; a handle counts from its vertex. */
-export function partAt(recipe: Recipe, vertex: Piece, part: Part, frame: number): XY {
-  const value: Value = vertex[part] ?? [0, 0]
-  return placeAt(recipe, value, frame) ?? [0, 0]
+/** A path at a frame: where each vertex is, and how far its handles are from it. */
+export interface PlacedPath {
+  vertices: Record<Part, XY>[]
+  closed: boolean
+}
+
+/** A path at a frame: as it is written where it stands still, and as it is `told` where it moves. */
+export function placedPath(
+  recipe: Recipe,
+  path: Path,
+  frame: number,
+  told?: readonly Partial<Record<string, readonly number[]>>[],
+): PlacedPath {
+  const place = (vertex: Piece, i: number, part: Part): XY =>
+    placeAt(recipe, vertex[part] ?? [0, 0], frame) ?? (told?.[i]?.[part] as XY) ?? [0, 0]
+  const vertices = (path.vertices ?? []).map((vertex, i) => ({
+    at: place(vertex, i, 'at'),
+    arriving: place(vertex, i, 'arriving'),
+    leaving: place(vertex, i, 'leaving'),
+  }))
+  return { vertices, closed: path.closed !== false }
 }
 
 /** The path as SVG writes it, in px of the canvas. */
-export function outline(recipe: Recipe, path: Path, frame: number): string {
-  const vertices = path.vertices ?? []
-  const at = (vertex: Piece) => partAt(recipe, vertex, 'at', frame)
-  const handle = (vertex: Piece, part: Part) => sum(at(vertex), partAt(recipe, vertex, part, frame))
+export function outline({ vertices, closed }: PlacedPath): string {
   const first = vertices[0]
   if (!first) return ''
-  const ends = path.closed === false ? vertices.slice(1) : [...vertices.slice(1), first]
+  const ends = closed ? [...vertices.slice(1), first] : vertices.slice(1)
   const curves = ends.map((next, i) => {
     const from = vertices[i] ?? first
-    return `C${handle(from, 'leaving')} ${handle(next, 'arriving')} ${at(next)}`
+    return `C${sum(from.at, from.leaving)} ${sum(next.at, next.arriving)} ${next.at}`
   })
-  return `M${at(first)}${curves.join('')}${path.closed === false ? '' : 'Z'}`
+  return `M${first.at}${curves.join('')}${closed ? 'Z' : ''}`
 }
 
 /** Lines from the vertices to their handles, as SVG writes them. */
-export function handleLines(recipe: Recipe, path: Path, frame: number): string {
-  const lines = (path.vertices ?? []).flatMap((vertex) => {
-    const at = partAt(recipe, vertex, 'at', frame)
-    return (['arriving', 'leaving'] as const)
-      .filter((part) => vertex[part] !== undefined)
-      .map((part) => `M${at}L${sum(at, partAt(recipe, vertex, part, frame))}`)
-  })
-  return lines.join('')
+export function handleLines({ vertices }: PlacedPath): string {
+  return vertices
+    .flatMap(({ at, arriving, leaving }) => [arriving, leaving].map((way) => ({ at, way })))
+    .filter(({ way }) => way[0] !== 0 || way[1] !== 0)
+    .map(({ at, way }) => `M${at}L${sum(at, way)}`)
+    .join('')
 }
 
-export function moveVertex(recipe: Recipe, name: string, i: number, part: Part, by: XY): Recipe {
+/** Put a vertex or one of its handles elsewhere. */
+export function setVertex(
+  recipe: Recipe,
+  name: string,
+  i: number,
+  part: Part,
+  value: Value,
+): Recipe {
   return withVertices(recipe, name, (vertices) =>
-    vertices.map((vertex, k) =>
-      k === i ? { ...vertex, [part]: shifted(vertex[part] ?? [0, 0], by) } : vertex,
-    ),
+    vertices.map((vertex, k) => (k === i ? { ...vertex, [part]: value } : vertex)),
   )
 }
 
 /** Another vertex between one and the next, half way. */
-export function splitAfter(recipe: Recipe, name: string, i: number, frame: number): Recipe {
+export function splitAfter(recipe: Recipe, name: string, i: number, placed: PlacedPath): Recipe {
+  const { vertices: places } = placed
   return withVertices(recipe, name, (vertices) => {
-    const [one, next] = [vertices[i], vertices[(i + 1) % vertices.length]]
-    if (!one || !next) return vertices
-    const [a, b] = [partAt(recipe, one, 'at', frame), partAt(recipe, next, 'at', frame)]
+    const [a, b] = [places[i]?.at, places[(i + 1) % places.length]?.at]
+    if (!a || !b) return vertices
     const middle: XY = [Math.round((a[0] + b[0]) / 2), Math.round((a[1] + b[1]) / 2)]
     return [...vertices.slice(0, i + 1), { at: middle }, ...vertices.slice(i + 1)]
   })
@@ -82,17 +99,17 @@ export function withoutVertex(recipe: Recipe, name: string, i: number): Recipe {
 }
 
 /** A straight corner becomes a smooth turn along its neighbours, and a turn a corner. */
-export function turned(recipe: Recipe, name: string, i: number, frame: number): Recipe {
+export function turned(recipe: Recipe, name: string, i: number, placed: PlacedPath): Recipe {
+  const { vertices: places } = placed
   return withVertices(recipe, name, (vertices) =>
     vertices.map((vertex, k) => {
       if (k !== i) return vertex
       if (vertex.leaving !== undefined || vertex.arriving !== undefined) {
         return { at: vertex.at ?? [0, 0] }
       }
-      const count = vertices.length
-      const [before, after] = [vertices[(i + count - 1) % count], vertices[(i + 1) % count]]
-      if (!before || !after) return vertex
-      const [a, b] = [partAt(recipe, before, 'at', frame), partAt(recipe, after, 'at', frame)]
+      const count = places.length
+      const [a, b] = [places[(i + count - 1) % count]?.at, places[(i + 1) % count]?.at]
+      if (!a || !b) return vertex
       const along: XY = [Math.round((b[0] - a[0]) / 5), Math.round((b[1] - a[1]) / 5)]
       return { ...vertex, arriving: [-along[0] || 0, -along[1] || 0], leaving: along }
     }),
@@ -109,11 +126,6 @@ export function addPath(recipe: Recipe, places: XY[]): [Recipe, string] {
   )
   const path = { name, closed: true, vertices: places.map((at) => ({ at })) }
   return [{ ...recipe, paths: [...paths, path] }, name]
-}
-
-/** Whether a vertex stands where it was put, so that it may be dragged. */
-export function isStill(vertex: Piece): boolean {
-  return !isMove(vertex.at ?? [0, 0])
 }
 
 function withVertices(recipe: Recipe, name: string, change: (all: Piece[]) => Piece[]): Recipe {

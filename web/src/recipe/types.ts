@@ -62,6 +62,14 @@ export interface Canvas {
   rate: number
   first: number
   last: number
+  overscan?: number
+  drop_frame?: boolean
+}
+
+/** A frame to be found again, and why. */
+export interface Marker {
+  frame: number
+  says?: string
 }
 
 export interface NamedPoint {
@@ -97,6 +105,8 @@ export interface Recipe {
   canvas: Canvas
   seed: number
   cover: string
+  loop?: number
+  markers?: Marker[]
   points: NamedPoint[]
   tracks?: Named[]
   sways?: Named[]
@@ -104,6 +114,11 @@ export interface Recipe {
   elements?: Element[]
   layers: Layer[]
   finish: Step[]
+}
+
+/** How large pictures of a canvas are in its px: with what they show beyond its edges. */
+export function shownSize({ width, height, overscan = 0 }: Canvas) {
+  return { width: width + 2 * overscan, height: height + 2 * overscan }
 }
 
 export function isMove(value: Value | undefined): value is Move {

@@ -2,7 +2,7 @@ import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { Button } from '../ui/Button'
 import { Menu } from '../ui/Menu'
-import { MovingPicture } from './MovingPicture'
+import { byFrame, MovingPicture } from '../ui/MovingPicture'
 
 interface Props {
   shot: Schemas['ShotLine']
@@ -20,7 +20,7 @@ export function ShotCard({ shot, onDuplicate, onDelete }: Props) {
         aria-label={`Open ${shot.name}`}
         className="block overflow-hidden rounded-xl bg-black"
       >
-        <MovingPicture address={address} first={shot.first} last={shot.last} />
+        <MovingPicture {...byFrame(address, shot.first, shot.last)} />
       </Link>
       <div className="mt-1.5 flex items-start justify-between gap-2">
         <div className="min-w-0">

@@ -2,8 +2,8 @@ import { useMutation, useQuery } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { api, got, type Schemas } from '../api/client'
 import { starters as startersQuery } from '../api/queries'
+import { byFrame, MovingPicture } from '../ui/MovingPicture'
 import { Failed, Loading } from '../ui/States'
-import { MovingPicture } from './MovingPicture'
 
 type Starter = Schemas['StarterLine']
 
@@ -42,11 +42,7 @@ export function Starters() {
                   onClick={() => begin.mutate(starter)}
                   className="w-full overflow-hidden rounded-lg text-left hover:bg-panel disabled:opacity-60"
                 >
-                  <MovingPicture
-                    address={`/api/v1/preview/starters/${starter.id}.jpg`}
-                    first={starter.first}
-                    last={starter.last}
-                  />
+                  <MovingPicture {...byFrame(pictureOf(starter), starter.first, starter.last)} />
                   <span className="block truncate px-2 py-1.5 text-sm">{starter.name}</span>
                 </button>
               </li>
@@ -56,6 +52,11 @@ export function Starters() {
       ))}
     </section>
   )
+}
+
+/** Where the picture of a starter is. */
+export function pictureOf(starter: Starter): string {
+  return `/api/v1/preview/starters/${starter.id}.jpg`
 }
 
 function families(starters: Starter[]): [string, Starter[]][] {

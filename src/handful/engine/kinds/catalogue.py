@@ -48,6 +48,10 @@ def _setting(known: Setting) -> dict[str, Any]:
     of: type[Kind] | None = known.of
     pieces = None
     if known.type == "pieces" and of is not None:
-        pieces = {"says": of.says, "settings": [_setting(inner) for inner in of.settings]}
+        pieces = {
+            "says": of.says,
+            "pictured": getattr(of, "pictured", ""),
+            "settings": [_setting(inner) for inner in of.settings],
+        }
     named = of.name if of is not None else None
     return listed | {"of": named, "moves": list(known.moves), "pieces": pieces}

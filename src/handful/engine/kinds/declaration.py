@@ -71,7 +71,13 @@ class Kind:
 
 
 class Piece(Kind):
-    """One of several alike in a setting: a lobe, a stop, a vertex."""
+    """One of several alike in a setting: a lobe, a stop, a vertex.
+
+    `pictured` says what a list of them is shown and edited as, if not as words: a `curve` through
+    points given by its first two settings, or a `ramp` of colours at its first setting.
+    """
+
+    pictured: ClassVar[str] = ""
 
 
 class Source(Kind):
@@ -176,7 +182,13 @@ class Limit(Kind):
     )
     inverted: bool = setting(False, help="Whether the outside counts.")
     feather: float = setting(
-        24, unit="px", least=0, most=2000, usual=(0, 400), help="Width of its soft edge."
+        24,
+        unit="px",
+        drawn="feather",
+        least=0,
+        most=2000,
+        usual=(0, 400),
+        help="Width of its soft edge.",
     )
 
     def coverage(self, region: Region, at: At, *others: Tile) -> Matte:

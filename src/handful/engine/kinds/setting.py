@@ -24,9 +24,9 @@ SettingType = Literal[
     "own",
 ]
 
-Drawn = Literal["radius", "width", "height", "direction", "offset"]
+Drawn = Literal["radius", "width", "height", "direction", "offset", "feather"]
 """How a setting is drawn about a point: a length all round, a whole width or height, a clockwise
-angle from the right, or a way from it."""
+angle from the right, a way from it, or the softness of an edge."""
 
 LayerId = NewType("LayerId", str)
 """The id of another layer whose picture is handed to the kind; empty for none."""

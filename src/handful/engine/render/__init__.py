@@ -4,17 +4,20 @@ from handful.engine.render.cache import Cache
 from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
 from handful.engine.render.frame import render_frame
+from handful.engine.render.places import Places, places
 from handful.engine.render.plan import PlanError, plan
 from handful.engine.render.seam import Seam, seam_of
 
 __all__ = [
     "Cache",
     "Curve",
+    "Places",
     "PlanError",
     "Seam",
     "Stopped",
     "curves",
     "evaluate",
+    "places",
     "plan",
     "render_frame",
     "seam_of",

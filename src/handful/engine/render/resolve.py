@@ -116,6 +116,12 @@ class Resolver:
         turned: Point = between(place, track.at(frame - self.recipe.canvas.length), share)
         return turned
 
+    def path(self, name: str, frame: float) -> Path:
+        """A named path at a frame."""
+        found = self._by_name(Path, name, frame, 0.0)
+        assert found is not None, name
+        return found
+
     def setting(self, reference: Reference, frame: float, back: float = 0.0) -> Any:
         """The plain value of a setting of a layer at a frame; what runs on is set back."""
         key = (reference, frame, back)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
@@ -16,6 +17,8 @@ from handful.engine.picture import Picture
 
 class CurvePoint(Piece):
     """A point that a curve goes through."""
+
+    pictured = "curve"
 
     says = "{level} to {becomes}"
 
@@ -86,9 +89,18 @@ _SLOPE = 1.055 / 2.4
 
 def _curve(points: tuple[CurvePoint, ...], levels: Numbers) -> Numbers:
     """The curve through points in any order; of two at one level the last counts."""
-    known = {point.level / 100: point.becomes / 100 for point in points}
+    return _through({point.level / 100: point.becomes / 100 for point in points}, levels)
+
+
+def _through(known: dict[float, float], levels: Numbers) -> Numbers:
     x = np.array(sorted(known))
     return np.maximum(monotone(x, np.array([known[level] for level in x]), levels), 0)
+
+
+def curve_through(points: Sequence[tuple[float, float]], at: Sequence[float]) -> list[float]:
+    """A curve as this step draws it through points in any order, at some places."""
+    found: list[float] = _through(dict(points), np.array(at, float)).tolist()
+    return found
 
 
 @compiled

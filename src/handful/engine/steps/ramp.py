@@ -17,6 +17,8 @@ from handful.engine.picture import LUMINANCE_WEIGHTS, Picture
 class RampStop(Piece):
     """A colour at a brightness."""
 
+    pictured = "ramp"
+
     says = "{colour} at {level}, {light} brighter"
 
     level: float = setting(

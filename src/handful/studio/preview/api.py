@@ -11,7 +11,7 @@ from ninja import Field, Header, Router, Schema
 
 from handful.engine.picture import LUMINANCE_WEIGHTS
 from handful.engine.recipe import Recipe, read_recipe, with_step
-from handful.engine.render import Stopped, curves
+from handful.engine.render import Stopped, curves, places
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
 from handful.studio.plates.models import Plate
@@ -92,6 +92,23 @@ class SeamLine(Schema):
     holds: bool
 
 
+class Where(Schema):
+    """A recipe, saved or not, a frame, and a layer; none means the finish."""
+
+    recipe: dict[str, Any]
+    frame: int
+    layer: str | None = None
+
+
+class PlacesOf(Schema):
+    """Where points and paths are at a frame, and the numbers and places of a layer's parts: its
+    `source`, steps by id, and limits as `limits/0` or a step's id and `/0`."""
+
+    points: dict[str, tuple[float, float]]
+    paths: dict[str, list[dict[str, tuple[float, float]]]]
+    nodes: dict[str, dict[str, float | tuple[float, float]]]
+
+
 class Curves(Schema):
     """A recipe, saved or not, and the layer whose moving settings are asked for."""
 
@@ -151,6 +168,13 @@ def seam(request: HttpRequest, asked: Unsaved) -> SeamLine:
     return SeamLine.model_validate(preview.seam(read_recipe(asked.recipe))._asdict())
 
 
+@router.post("/places", response={200: PlacesOf, 404: Refused, 422: Refused})
+def whereabouts(request: HttpRequest, asked: Where) -> PlacesOf:
+    """Where everything is that a person takes hold of on the picture, at a frame."""
+    found = places(read_recipe(asked.recipe), asked.frame, asked.layer)
+    return PlacesOf.model_validate(found._asdict())
+
+
 @router.post("/curves", response={200: list[CurveLine], 404: Refused, 422: Refused})
 def moving_values(request: HttpRequest, asked: Curves) -> list[CurveLine]:
     """What the moving settings of a layer are on every frame of a recipe, saved or not."""
@@ -172,12 +196,12 @@ def picture(
         raise Missing("This picture must be placed again.") from None
     except Stopped:
         return HttpResponse(status=SUPERSEDED)
-    edges, clipped, brightest = found.warnings
+    edges, clipped, above = found.warnings
     headers = {
         "Cache-Control": FOR_EVER,
         "X-Edges": " ".join(edges),
         "X-Clipped": f"{clipped:.5f}",
-        "X-Brightest": f"{brightest:.2f}",
+        "X-Above": f"{above:.1f}",
     }
     return HttpResponse(found.jpeg, "image/jpeg", headers=headers)
 

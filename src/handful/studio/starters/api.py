@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
@@ -26,10 +28,24 @@ class StarterLine(Schema):
     last: int
 
 
+class StarterWhole(Schema):
+    """A starter's recipe."""
+
+    name: str
+    recipe: dict[str, Any]
+
+
 @router.get("", response=list[StarterLine])
 def list_starters(request: HttpRequest) -> list[StarterLine]:
     """Every starter, family by family."""
     return [_line(starter) for starter in service.starters().values()]
+
+
+@router.get("/{starter_id}", response={200: StarterWhole, 404: Refused})
+def read_starter(request: HttpRequest, starter_id: str) -> StarterWhole:
+    """A starter with its recipe."""
+    starter = service.starter(starter_id)
+    return StarterWhole(name=starter.recipe.name, recipe=starter.written)
 
 
 @router.post("/{starter_id}/shot", response={201: ShotWhole, 404: Refused})
