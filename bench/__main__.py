@@ -13,6 +13,7 @@ from rich.table import Table
 
 from bench.blur import glow
 from bench.cache import cache
+from bench.in_browser import bench, tab
 from bench.rows import Row
 from bench.shots import change, frames
 from bench.start import start
@@ -27,6 +28,8 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "starters": starters,
     "cache": cache,
     "start": start,
+    "bench": bench,
+    "tab": tab,
 }
 
 

@@ -8,6 +8,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 from bench.rows import Row, median_seconds
@@ -28,19 +29,28 @@ def start() -> Iterator[Row]:
 
 
 def _start_and_stop() -> float:
+    begun = time.perf_counter()
+    with running_demo():
+        return time.perf_counter() - begun
+
+
+@contextmanager
+def running_demo() -> Iterator[str]:
+    """The demo on a free port, and its address."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    begun = time.perf_counter()
     demo = subprocess.Popen(
         [ROOT / "handful", "demo", "--port", str(port)],
         stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
     )  # fmt: skip
     assert demo.stdout is not None
-    line = demo.stdout.readline()
-    taken = time.perf_counter() - begun
-    demo.send_signal(signal.SIGINT)
-    _, errors = demo.communicate(timeout=60)
-    if "ready" not in line:
+    is_ready = "ready" in demo.stdout.readline()
+    try:
+        if is_ready:
+            yield f"http://127.0.0.1:{port}"
+    finally:
+        demo.send_signal(signal.SIGINT)
+        _, errors = demo.communicate(timeout=60)
+    if not is_ready:
         raise RuntimeError(f"the demo did not start: {errors}")
-    return taken

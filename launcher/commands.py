@@ -111,7 +111,9 @@ def _engine(command: str) -> Callable[[list[str]], int]:
 
 def _bench(words: list[str]) -> int:
     _setup([])
-    return _python(["-m", "bench", *words], surroundings())
+    installing.install_browser()
+    env = surroundings(HANDFUL_CHROMIUM=str(installing.CHROMIUM))
+    return _python(["-m", "bench", *words], env)
 
 
 def _worker(words: list[str]) -> int:

@@ -4,7 +4,7 @@ import json
 import string
 from unittest import TestCase
 
-from handful.engine.cli import everything_once
+from handful.engine.everything import everything_once
 from handful.engine.kinds import Step, catalogue, register, setting, sources, steps
 
 

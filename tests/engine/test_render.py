@@ -10,8 +10,8 @@ import cv2
 import numpy as np
 
 from handful.engine import Cache, Recipe, read_recipe, render_frame
-from handful.engine.cli import everything_once
 from handful.engine.colour.transfer import encode_srgb
+from handful.engine.everything import everything_once
 from handful.engine.kinds import sources
 from handful.engine.render import PlanError, Stopped, evaluate, plan
 from handful.engine.render.view import View, as_jpeg, shown, warnings_of
@@ -121,7 +121,7 @@ class EveryKind(TestCase):
     def test_same_bits_on_one_thread_and_two(self) -> None:
         """The digest of a frame in two fresh processes that differ in their threads."""
         script = (
-            "import hashlib; from handful.engine.cli import everything_once;"
+            "import hashlib; from handful.engine.everything import everything_once;"
             "from handful.engine import render_frame;"
             "print(hashlib.sha256(render_frame(everything_once(), 1004, 1.0).tobytes()).hexdigest())"
         )

@@ -6,14 +6,12 @@ import argparse
 import json
 import re
 import sys
-from collections.abc import Iterator
-from itertools import cycle
 from pathlib import Path
-from typing import Any
 
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
+from handful.engine.everything import warm_up
 from handful.engine.files import (
     FORMATS,
     WriteError,
@@ -23,17 +21,15 @@ from handful.engine.files import (
     track_text,
     write_atomically,
 )
-from handful.engine.kinds import Kind, catalogue, limits, sources, steps
+from handful.engine.kinds import catalogue
 from handful.engine.recipe import (
     Problem,
-    Recipe,
     RecipeError,
     load_recipe,
     read_recipe,
     recipe_schema,
 )
 from handful.engine.render import Cache, PlanError, plan, render_frame
-from handful.engine.render.view import View, as_jpeg, shown
 
 CACHE_BYTES = 1 << 30
 DONE, FAILED, BAD_INPUT = 0, 1, 2
@@ -185,55 +181,8 @@ def _print_json(data: object) -> int:
     return DONE
 
 
-def everything_once() -> Recipe:
-    """A small recipe with every source, step and limit, mixed in each way that has its own loop."""
-    source: dict[str, Any] = {
-        "kind": "bolt", "start": [200, 60], "end": [760, 480], "boil": 0, "finest": 16, "branches": 2,
-        "width": 14, "thinning": 90, "core_light": 0.5,
-    }  # fmt: skip
-    soft = {"kind": "blur", "id": "soft", "deviation": 3}
-    bolt = {"source": source, "steps": [soft]}
-    chain = [_filled(kind) | {"id": name} for name, kind in steps().items()]
-    layers: list[dict[str, Any]] = [
-        {"id": "other", "name": "Other", "on": False, **bolt},
-        {"id": "all", "name": "All limits", **bolt, "limits": [_filled(kind) for kind in limits().values()]},
-        *({"id": f"source {i}", "name": "Source", "source": each} for i, each in enumerate(_all_sources())),
-        *({"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]} for step in chain),
-    ]  # fmt: skip
-    for layer, blend in zip(layers, cycle(("normal", "add", "screen")), strict=False):
-        layer["blend"] = blend
-    canvas = {"width": 960, "height": 540}
-    return read_recipe(
-        {"version": 1, "name": "Everything", "canvas": canvas, "cover": "from light"}
-        | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": layers}
-        | {"elements": [{"name": "other", "recipe": {"version": 1, "name": "Other"}}]}
-    )
-
-
-def _all_sources() -> Iterator[dict[str, Any]]:
-    """Every source as it comes, and with every choice that it has."""
-    for kind in sources().values():
-        yield _filled(kind)
-        for setting in kind.settings:
-            for choice in setting.choices:
-                if choice != setting.default:
-                    yield _filled(kind) | {setting.name: choice}
-
-
-def _filled(kind: type[Kind]) -> dict[str, Any]:
-    """A kind with its defaults, where what it names is called "other"."""
-    named = {
-        setting.name: "other"
-        for setting in kind.settings
-        if setting.type in ("layer", "named", "element")
-    }
-    return {"kind": kind.name, **named}
-
-
 def _warm_up(_: argparse.Namespace) -> int:
-    recipe = everything_once()
-    picture = render_frame(recipe, recipe.canvas.first, 0.5)
-    as_jpeg(shown(picture, View()))
+    warm_up()
     return DONE
 
 

@@ -86,6 +86,7 @@ STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_ROOT if WEB_ROOT.is_dir() else None
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\."
 
+SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 8 * 1024 * 1024

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { isUnderWay, renders as rendersQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocument, useDocumentParts } from '../recipe/document'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import type { Action } from './matching'
@@ -15,7 +15,15 @@ import { SHORTCUTS } from './useShortcuts'
 type Opened = 'search' | 'shot' | 'revisions' | 'keys' | 'render'
 
 export function BenchTop({ onPlay }: { onPlay(): void }) {
-  const { shotId = '', recipe, past = [], future = [], undo, redo, change } = useDocument()
+  const {
+    shotId = '',
+    recipe,
+    past = [],
+    future = [],
+    undo,
+    redo,
+    change,
+  } = useDocumentParts('shotId', 'recipe', 'past', 'future', 'undo', 'redo', 'change')
   const renders = useQuery(rendersQuery(shotId))
   const [dialog, setDialog] = useState<Opened>()
   const close = () => setDialog(undefined)
@@ -116,7 +124,7 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
 }
 
 function SavingState() {
-  const { saving, save } = useDocument()
+  const { saving, save } = useDocumentParts('saving', 'save')
   if (saving?.state === 'failed') {
     const where = saving.problems.map((problem) => `${problem.path}: ${problem.says}`).join('\n')
     return (

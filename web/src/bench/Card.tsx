@@ -1,4 +1,4 @@
-import { type ReactNode, useState } from 'react'
+import { memo, type ReactNode, useState } from 'react'
 import type { Place } from '../recipe/moving'
 import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
 import { type KindEntry, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
@@ -50,13 +50,14 @@ export function Card({
   const others = beside.filter((setting) => setting !== seed)
 
   const show = (setting: Setting) => (
-    <SettingValue
+    <CardValue
       key={setting.name}
       setting={setting}
       value={valueIn(node, setting)}
       id={`${id} ${setting.name}`}
-      place={place && { ...place, setting: setting.name }}
-      onPut={(recipe, value) => onPut(recipe, setting.name, value)}
+      layer={place?.layer}
+      of={place?.of}
+      onPut={onPut}
     />
   )
 
@@ -152,3 +153,29 @@ export function Card({
     </section>
   )
 }
+
+interface CardValueProps {
+  setting: Setting
+  value: Value
+  id: string
+  layer?: string
+  of?: string
+  onPut: Props['onPut']
+}
+
+/** One of a card's values. How it is put depends on its `id` alone, so another `onPut` is no news. */
+const CardValue = memo(
+  ({ setting, value, id, layer, of, onPut }: CardValueProps) => (
+    <SettingValue
+      setting={setting}
+      value={value}
+      id={id}
+      place={
+        layer !== undefined && of !== undefined ? { layer, of, setting: setting.name } : undefined
+      }
+      onPut={(recipe, next) => onPut(recipe, setting.name, next)}
+    />
+  ),
+  (before, now) =>
+    before.setting === now.setting && before.value === now.value && before.id === now.id,
+)

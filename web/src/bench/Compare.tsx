@@ -1,8 +1,8 @@
 import { type PointerEvent, useRef } from 'react'
 import { Segments } from '../ui/Segments'
-import { BitmapCanvas } from './BitmapCanvas'
+import { BitmapCanvas, ResultCanvas } from './BitmapCanvas'
 import { usePictures } from './pictures'
-import { type Comparing, useBench } from './store'
+import { type Comparing, useBenchParts } from './store'
 
 const WAYS: { value: Comparing; label: string }[] = [
   { value: 'off', label: 'Off' },
@@ -13,10 +13,11 @@ const WAYS: { value: Comparing; label: string }[] = [
 
 /** Keeps the picture that is shown, to look at others beside it. */
 export function KeepButton() {
-  const result = usePictures((store) => store.result)
-  const { kept, frame, comparing, set } = useBench()
+  const isThere = usePictures((store) => store.result !== undefined)
+  const { kept, frame, comparing, set } = useBenchParts('kept', 'frame', 'comparing', 'set')
 
   async function keep() {
+    const { result } = usePictures.getState()
     if (!result) return
     kept?.bitmap.close()
     set({ kept: { bitmap: await createImageBitmap(result), frame }, comparing: 'wipe' })
@@ -26,7 +27,7 @@ export function KeepButton() {
     <div className="flex items-center gap-1">
       <button
         type="button"
-        disabled={!result}
+        disabled={!isThere}
         title="Keep this picture to compare others with it"
         onClick={() => void keep()}
         className="h-6 rounded-full px-2 hover:bg-raised"
@@ -47,8 +48,7 @@ export function KeepButton() {
 
 /** The kept picture over the one that is shown, as the person wants to compare them. */
 export function KeptPicture() {
-  const { kept, comparing, wipe, set } = useBench()
-  const result = usePictures((store) => store.result)
+  const { kept, comparing, wipe, set } = useBenchParts('kept', 'comparing', 'wipe', 'set')
   const area = useRef<HTMLDivElement>(null)
   if (!kept || comparing === 'off') return null
   const label = `Kept frame ${kept.frame}`
@@ -78,11 +78,7 @@ export function KeptPicture() {
           label={label}
           className="h-full w-1/2 min-w-0 object-contain"
         />
-        <BitmapCanvas
-          bitmap={result}
-          label="The frame now"
-          className="h-full w-1/2 min-w-0 object-contain"
-        />
+        <ResultCanvas label="The frame now" className="h-full w-1/2 min-w-0 object-contain" />
       </div>
     )
   }

@@ -1,7 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { api, got, type Schemas } from '../api/client'
 import { shots as shotsQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { addElementLayer } from '../recipe/edits'
 import { Dialog } from '../ui/Dialog'
 import { Failed, Loading } from '../ui/States'
@@ -9,7 +9,7 @@ import { useBench } from './store'
 
 /** Which other shot to place in this one; its recipe is kept as it is now. */
 export function ElementDialog({ open, onClose }: { open: boolean; onClose(): void }) {
-  const { recipe, shotId, change } = useDocument()
+  const { recipe, shotId, change } = useDocumentParts('recipe', 'shotId', 'change')
   const setBench = useBench((store) => store.set)
   const shots = useQuery({ ...shotsQuery, enabled: open })
   const place = useMutation({

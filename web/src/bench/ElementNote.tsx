@@ -1,12 +1,12 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { api, got } from '../api/client'
 import { shots as shotsQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { changeElement } from '../recipe/edits'
 
 /** Which revision of another shot an element is, and a newer one if there is one. */
 export function ElementNote({ name }: { name: string }) {
-  const { recipe, change } = useDocument()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
   const shots = useQuery(shotsQuery)
   const element = recipe?.elements?.find((known) => known.name === name)
   const shot = shots.data?.find((known) => known.id === element?.shot)

@@ -5,7 +5,7 @@ import { RESULT } from '../recipe/edits'
 import { type Handle, handlesOf, type Outline } from '../recipe/handles'
 import type { XY } from '../recipe/types'
 import { HandleDot } from './HandleDot'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 import { usePlaces } from './usePlaces'
 
 const KEYED = 'Sets a key on this frame; with Alt the whole motion moves'
@@ -13,7 +13,7 @@ const KEYED = 'Sets a key on this frame; with Alt the whole motion moves'
 /** The recipe's points, and what the chosen card has on the picture, to be dragged. */
 export function Handles({ scale }: { scale: number }) {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, chosen, card, playing } = useBench()
+  const { frame, chosen, card, playing } = useBenchParts('frame', 'chosen', 'card', 'playing')
   const catalogue = useQuery(catalogueQuery).data
   const places = usePlaces()
   if (!recipe || !catalogue || playing) return null

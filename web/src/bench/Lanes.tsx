@@ -12,8 +12,9 @@ import { Menu } from '../ui/Menu'
 import { numberText } from '../ui/numbers'
 import { type Curve, CurveLine, valueNow } from './CurveLine'
 import { KeyMark } from './KeyMark'
-import { useBench } from './store'
+import { useBench, useBenchParts } from './store'
 import { useEdit } from './useEdit'
+import { useResting } from './useResting'
 
 const DRAG_BEGINS_PX = 3
 
@@ -21,9 +22,10 @@ const DRAG_BEGINS_PX = 3
 export function Lanes({ layer, shown }: { layer: Layer; shown: Shown }) {
   const recipe = useDocument((store) => store.recipe)
   const dragging = useBench((store) => store.dragging)
+  const resting = useResting(recipe)
   const found = useQuery({
-    ...curvesQuery(recipe as NonNullable<typeof recipe>, layer.id),
-    enabled: recipe !== undefined && !dragging,
+    ...curvesQuery(resting as NonNullable<typeof resting>, layer.id),
+    enabled: !dragging && resting?.layers.some((known) => known.id === layer.id),
   })
   const moving = (found.data ?? []).filter((curve) => isMove(laneValue(layer, curve)))
   if (!recipe || moving.length === 0) return null
@@ -38,7 +40,7 @@ export function Lanes({ layer, shown }: { layer: Layer; shown: Shown }) {
 
 function Lane({ layer, curve, shown }: { layer: Layer; curve: Curve; shown: Shown }) {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, copiedKeys, set } = useBench()
+  const { frame, copiedKeys, set } = useBenchParts('frame', 'copiedKeys', 'set')
   const { edit, finish } = useEdit()
   const row = useRef<HTMLDivElement>(null)
   const drag = useRef<{ x: number; frame: number; keys: Key[]; by: number }>(undefined)

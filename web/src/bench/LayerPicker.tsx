@@ -14,7 +14,7 @@ import { pictureOf } from '../shots/Starters'
 import { byFrame, MovingPicture } from '../ui/MovingPicture'
 import { ElementDialog } from './ElementDialog'
 import { type Pick, Picker, Picks } from './Picker'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const FAMILIES = ['energy', 'flare', 'layers']
 const MOMENTS = 8
@@ -65,7 +65,7 @@ interface SourcesProps {
 
 function Sources({ recipe, catalogue, onDone, onPlace }: SourcesProps) {
   const change = useDocument((store) => store.change)
-  const { chosen, set } = useBench()
+  const { chosen, set } = useBenchParts('chosen', 'set')
   const starters = useQuery(startersQuery).data ?? []
   const take = useMutation({
     mutationFn: (id: string) =>

@@ -1,8 +1,16 @@
-import type { DragEvent } from 'react'
+import { type DragEvent, memo, useState } from 'react'
 import { useDocument } from '../recipe/document'
-import { changeLayer, duplicateLayer, linkLayer, moveLayer, removeLayer } from '../recipe/edits'
+import {
+  changeLayer,
+  duplicateLayer,
+  limitedBy,
+  linkLayer,
+  moveLayer,
+  removeLayer,
+  repeatLayer,
+} from '../recipe/edits'
 import type { Layer } from '../recipe/types'
-import { Menu } from '../ui/Menu'
+import { Menu, type MenuItem } from '../ui/Menu'
 import { BitmapCanvas, TILE } from './BitmapCanvas'
 import { usePictures } from './pictures'
 import { useBench } from './store'
@@ -16,42 +24,26 @@ interface Props {
 }
 
 /** A layer's own picture at the current frame, and what can be done with the layer. */
-export function LayerTile({ layer, isChosen }: Props) {
-  const { recipe, change } = useDocument()
+export const LayerTile = memo(({ layer, isChosen }: Props) => {
   const bitmap = usePictures((store) => store.layers[layer.id])
-  const frame = useBench((store) => store.frame)
-  const { closedGroups, set: setBench } = useBench()
-  if (!recipe) return null
-  const isOn = layer.on !== false
-  const isClosed = closedGroups.includes(layer.id)
-  const inside = recipe.layers.filter((other) => other.within === layer.id).length
-  const isLimited = (layer.limits?.length ?? 0) > 0
-  const isHidden = !layer.solo && recipe.layers.some((other) => other.solo)
-  const shows =
-    isOn && !isHidden && frame >= (layer.first ?? frame) && frame <= (layer.last ?? frame)
-
-  const place = recipe.layers.indexOf(layer)
-  const groups = recipe.layers.filter(
-    (other) => other.source.kind === 'group' && other !== layer && other.id !== layer.within,
+  const isClosed = useBench((store) => store.closedGroups.includes(layer.id))
+  const shows = useShows(layer)
+  const limits = useDocument(({ recipe }) => recipe && limitedBy(recipe, layer))
+  const inside = useDocument(
+    ({ recipe }) => recipe?.layers.filter((other) => other.within === layer.id).length,
   )
+  const [isNaming, setNaming] = useState(false)
+  const set = useBench((store) => store.set)
 
-  function move(by: number) {
-    if (recipe) change(`move ${layer.name}`, moveLayer(recipe, layer.id, by))
-  }
+  /** The dragged layer takes this one's place. */
   function drop(event: DragEvent) {
     event.preventDefault()
+    const { recipe, change } = useDocument.getState()
     const id = event.dataTransfer.getData(DRAGGED)
-    const from = recipe?.layers.findIndex((other) => other.id === id) ?? -1
-    const other = recipe?.layers[from]
-    if (recipe && other && other !== layer) {
-      change(`move ${other.name}`, moveLayer(recipe, id, place - from))
-    }
-  }
-  function again(make: typeof duplicateLayer, verb: string) {
-    if (!recipe) return
-    const [next, id] = make(recipe, layer.id)
-    change(`${verb} ${layer.name}`, next)
-    setBench({ chosen: id })
+    const other = recipe?.layers.find((known) => known.id === id)
+    if (!recipe || !other || other.id === layer.id) return
+    const places = [layer.id, id].map((each) => recipe.layers.findIndex((l) => l.id === each))
+    change(`move ${other.name}`, moveLayer(recipe, id, (places[0] ?? 0) - (places[1] ?? 0)))
   }
 
   return (
@@ -63,7 +55,7 @@ export function LayerTile({ layer, isChosen }: Props) {
         onDragStart={(event) => event.dataTransfer.setData(DRAGGED, layer.id)}
         onDragOver={(event) => event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
         onDrop={drop}
-        onClick={() => setBench({ chosen: layer.id })}
+        onClick={() => set({ chosen: layer.id })}
         className={`relative block rounded-lg p-[3px] ${isChosen ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
       >
         <BitmapCanvas
@@ -71,16 +63,28 @@ export function LayerTile({ layer, isChosen }: Props) {
           label={`Picture of ${layer.name}`}
           className={`${TILE} ${shows ? '' : 'opacity-30'}`}
         />
-        {(isLimited || isClosed) && (
-          <span className="absolute right-2 bottom-2 rounded bg-black/70 px-1 text-xs text-quiet">
-            {isClosed ? `${inside} inside` : 'limited'}
+        {(limits || isClosed) && (
+          <span
+            title={limits && `Shows only where ${limits} lets it`}
+            className="absolute right-2 bottom-2 max-w-28 truncate rounded bg-black/70 px-1 text-xs text-quiet"
+          >
+            {isClosed ? `${inside} inside` : `in ${limits}`}
           </span>
         )}
       </button>
       <div className="mt-0.5 flex w-[130px] items-baseline justify-between gap-1 pl-1">
-        <span className={`truncate text-sm ${shows ? '' : 'text-faint'}`} title={layer.name}>
-          {layer.name}
-        </span>
+        {isNaming ? (
+          <NameField layer={layer} onDone={() => setNaming(false)} />
+        ) : (
+          // biome-ignore lint/a11y/noStaticElementInteractions: the menu beside it renames by keyboard
+          <span
+            className={`truncate text-sm ${shows ? '' : 'text-faint'}`}
+            title={layer.name}
+            onDoubleClick={() => setNaming(true)}
+          >
+            {layer.name}
+          </span>
+        )}
         <Menu
           trigger={
             <button
@@ -91,68 +95,111 @@ export function LayerTile({ layer, isChosen }: Props) {
               ⋯
             </button>
           }
-          items={[
-            ...(layer.source.kind === 'group'
-              ? [
-                  {
-                    label: isClosed ? 'Open the group' : 'Close the group',
-                    onPick: () =>
-                      setBench({
-                        closedGroups: isClosed
-                          ? closedGroups.filter((id) => id !== layer.id)
-                          : [...closedGroups, layer.id],
-                      }),
-                  },
-                ]
-              : []),
-            {
-              label: isOn ? 'Switch off' : 'Switch on',
-              onPick: () => change('switch layer', changeLayer(recipe, layer.id, { on: !isOn })),
-            },
-            {
-              label: layer.solo ? 'Show the others again' : 'Show alone',
-              onPick: () =>
-                change('show alone', changeLayer(recipe, layer.id, { solo: !layer.solo })),
-            },
-            {
-              label: 'Duplicate with another seed',
-              onPick: () => again(duplicateLayer, 'duplicate'),
-            },
-            { label: 'Linked copy', onPick: () => again(linkLayer, 'copy') },
-            { label: 'Move earlier', disabled: place === 0, onPick: () => move(-1) },
-            {
-              label: 'Move later',
-              disabled: place === recipe.layers.length - 1,
-              onPick: () => move(1),
-            },
-            ...groups.map((group) => ({
-              label: `Into ${group.name}`,
-              onPick: () =>
-                change(
-                  `put ${layer.name} into ${group.name}`,
-                  changeLayer(recipe, layer.id, { within: group.id }),
-                ),
-            })),
-            ...(layer.within
-              ? [
-                  {
-                    label: 'Out of its group',
-                    onPick: () =>
-                      change(
-                        `take ${layer.name} out of its group`,
-                        changeLayer(recipe, layer.id, { within: null }),
-                      ),
-                  },
-                ]
-              : []),
-            {
-              label: 'Delete',
-              loss: true,
-              onPick: () => change(`delete ${layer.name}`, removeLayer(recipe, layer.id)),
-            },
-          ]}
+          items={() => actionsOf(layer, () => window.setTimeout(() => setNaming(true)))}
         />
       </div>
     </div>
+  )
+})
+
+/** Whether a layer is in the picture at the current frame. */
+function useShows(layer: Layer): boolean {
+  const { on, solo, first, last } = layer
+  const isHidden = useDocument(({ recipe }) => !solo && recipe?.layers.some((other) => other.solo))
+  const isInTime = useBench(({ frame }) => frame >= (first ?? frame) && frame <= (last ?? frame))
+  return on !== false && !isHidden && isInTime
+}
+
+/** What can be done with a layer, as things are now. */
+function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
+  const { recipe, change } = useDocument.getState()
+  const { closedGroups, set } = useBench.getState()
+  if (!recipe) return []
+  const { id, name } = layer
+  const all = recipe.layers
+  const place = all.findIndex((other) => other.id === id)
+  const isOn = layer.on !== false
+  const isClosed = closedGroups.includes(id)
+  const groups = all.filter(
+    (other) => other.source.kind === 'group' && other.id !== id && other.id !== layer.within,
+  )
+  const put = (says: string, part: Partial<Layer>) => () =>
+    change(says, changeLayer(recipe, id, part))
+  const again = (make: typeof duplicateLayer, verb: string) => () => {
+    const [next, made] = make(recipe, id)
+    change(`${verb} ${name}`, next)
+    set({ chosen: made })
+  }
+  const opening: MenuItem = {
+    label: isClosed ? 'Open the group' : 'Close the group',
+    onPick: () =>
+      set({
+        closedGroups: isClosed
+          ? closedGroups.filter((other) => other !== id)
+          : [...closedGroups, id],
+      }),
+  }
+  const leaving: MenuItem = {
+    label: 'Out of its group',
+    onPick: put(`take ${name} out of its group`, { within: null }),
+  }
+  return [
+    ...(layer.source.kind === 'group' ? [opening] : []),
+    { label: isOn ? 'Switch off' : 'Switch on', onPick: put('switch layer', { on: !isOn }) },
+    {
+      label: layer.solo ? 'Show the others again' : 'Show alone',
+      onPick: put('show alone', { solo: !layer.solo }),
+    },
+    { label: 'Rename', onPick: onRename },
+    { label: 'Duplicate with another seed', onPick: again(duplicateLayer, 'duplicate') },
+    { label: 'Linked copy', onPick: again(linkLayer, 'copy') },
+    { label: 'Repeat', onPick: again(repeatLayer, 'repeat') },
+    {
+      label: 'Move earlier',
+      disabled: place === 0,
+      onPick: () => change(`move ${name}`, moveLayer(recipe, id, -1)),
+    },
+    {
+      label: 'Move later',
+      disabled: place === all.length - 1,
+      onPick: () => change(`move ${name}`, moveLayer(recipe, id, 1)),
+    },
+    ...groups.map((group) => ({
+      label: `Into ${group.name}`,
+      onPick: put(`put ${name} into ${group.name}`, { within: group.id }),
+    })),
+    ...(layer.within ? [leaving] : []),
+    {
+      label: 'Delete',
+      loss: true,
+      onPick: () => change(`delete ${name}`, removeLayer(recipe, id)),
+    },
+  ]
+}
+
+/** The layer's name, to be typed; taken on Enter or on leaving it, and left as it is on Escape. */
+function NameField({ layer, onDone }: { layer: Layer; onDone(): void }) {
+  function take(name: string) {
+    const { recipe, change } = useDocument.getState()
+    const typed = name.trim()
+    if (recipe && typed && typed !== layer.name)
+      change(`rename ${layer.name}`, changeLayer(recipe, layer.id, { name: typed }))
+    onDone()
+  }
+  return (
+    <input
+      // biome-ignore lint/a11y/noAutofocus: one asked to type here
+      autoFocus
+      aria-label={`Name of ${layer.name}`}
+      defaultValue={layer.name}
+      maxLength={80}
+      onFocus={(event) => event.target.select()}
+      onBlur={(event) => take(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') take(event.currentTarget.value)
+        if (event.key === 'Escape') onDone()
+      }}
+      className="w-full min-w-0 rounded bg-raised px-1 text-sm"
+    />
   )
 }

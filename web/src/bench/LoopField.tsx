@@ -1,18 +1,19 @@
 import { useQuery } from '@tanstack/react-query'
 import { Popover } from 'radix-ui'
 import { seam as seamQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import type { Recipe } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { NumberField } from '../ui/NumberField'
 import { numberText } from '../ui/numbers'
 import { useBench } from './store'
+import { useResting } from './useResting'
 
 const BEGINS_WITH = 12
 
 /** Whether the shot loops without a seam, over how many frames it turns, and what a check says. */
 export function LoopField() {
-  const { recipe, change } = useDocument()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
   if (!recipe) return null
   const loop = recipe.loop ?? 0
   const length = recipe.canvas.last - recipe.canvas.first + 1
@@ -64,7 +65,8 @@ export function LoopField() {
 /** How the last frame meets the first one, beside how frames usually follow one another. */
 function SeamCheck({ recipe }: { recipe: Recipe }) {
   const dragging = useBench((store) => store.dragging)
-  const found = useQuery({ ...seamQuery(recipe), enabled: !dragging })
+  const resting = useResting(recipe)
+  const found = useQuery({ ...seamQuery(resting), enabled: !dragging })
   if (found.isPending) return <p className="text-sm text-quiet">Looking at the frames …</p>
   if (!found.data) return <p className="text-sm text-coral">{found.error?.message}</p>
   const { change, usual, holds } = found.data

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui'
-import { useDocument } from '../recipe/document'
+import { useDocument, useDocumentParts } from '../recipe/document'
 import type { Shown } from '../recipe/frames'
 import { markedAt, withMarker, withoutMarker } from '../recipe/markers'
 import type { Marker } from '../recipe/types'
@@ -10,7 +10,7 @@ import { useBench } from './store'
 
 /** Sets a marker on the current frame, or takes away the one that is there. */
 export function MarkButton() {
-  const { recipe, change } = useDocument()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
   const frame = useBench((store) => store.frame)
   if (!recipe) return null
   const known = markedAt(recipe, frame)
@@ -42,7 +42,7 @@ export function Markers({ shown }: { shown: Shown }) {
 }
 
 function MarkerFlag({ marker, left }: { marker: Marker; left: number }) {
-  const { recipe, change } = useDocument()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
   const set = useBench((store) => store.set)
   if (!recipe) return null
   const { frame, says = '' } = marker

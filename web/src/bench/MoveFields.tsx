@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocument, useDocumentParts } from '../recipe/document'
 import { addPoint, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import type { Place } from '../recipe/moving'
@@ -223,7 +223,7 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
 }
 
 function FollowFields({ move: follow, onChange }: Fields<Follow>) {
-  const { recipe, change } = useDocument()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
   const frame = useBench((store) => store.frame)
   const choices = [
     ...(recipe?.points ?? []).map(({ name }) => ({ label: name, change: { point: name } })),

@@ -17,14 +17,14 @@ import {
 } from '../recipe/paths'
 import type { Recipe, XY } from '../recipe/types'
 import { HandleDot } from './HandleDot'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 import { useEdit } from './useEdit'
 import { usePlaces } from './usePlaces'
 
 /** The paths of the chosen layer on the picture, with their vertices to be dragged. */
 export function PathHandles({ scale }: { scale: number }) {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, chosen, playing } = useBench()
+  const { frame, chosen, playing } = useBenchParts('frame', 'chosen', 'playing')
   const places = usePlaces()
   const layer = recipe?.layers.find((known) => known.id === chosen)
   if (!recipe || !layer || playing) return null
@@ -112,7 +112,7 @@ function VertexHandles({ path, placed, i, frame, scale }: VertexProps) {
 /** Draws a mask by pressing its corners one after the other on the picture. */
 export function MaskDrawing({ scale }: { scale: number }) {
   const recipe = useDocument((store) => store.recipe)
-  const { drawing, set } = useBench()
+  const { drawing, set } = useBenchParts('drawing', 'set')
   const { edit } = useEdit()
   const [places, setPlaces] = useState<XY[]>([])
   if (!recipe || !drawing) return null

@@ -1,14 +1,14 @@
 import { type PointerEvent, type RefObject, useState, type WheelEvent } from 'react'
 import { useDocument } from '../recipe/document'
 import type { XY } from '../recipe/types'
-import { BitmapCanvas } from './BitmapCanvas'
+import { ResultCanvas } from './BitmapCanvas'
 import { KeepButton, KeptPicture } from './Compare'
 import { Guides } from './Guides'
 import { Handles } from './Handles'
 import { MaskDrawing, PathHandles } from './PathHandles'
 import { PxValues } from './PxValues'
 import { usePictures } from './pictures'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 import { ViewBar } from './ViewBar'
 import { Warned } from './Warned'
 
@@ -20,10 +20,10 @@ interface Props {
 
 /** The result, with what can be taken hold of on it. */
 export function Picture({ areaRef, size, hasPlate }: Props) {
-  const { zoom, safeEdges, set } = useBench()
+  const { zoom, safeEdges, set } = useBenchParts('zoom', 'safeEdges', 'set')
   const [over, setOver] = useState<XY>()
   const recipe = useDocument((store) => store.recipe)
-  const { result, problem } = usePictures()
+  const problem = usePictures((store) => store.problem)
   if (!recipe) return null
   const { canvas } = recipe
   const { width, height, overscan = 0 } = canvas
@@ -60,8 +60,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           onPointerMove={point}
           onPointerLeave={() => setOver(undefined)}
         >
-          <BitmapCanvas
-            bitmap={result}
+          <ResultCanvas
             label={`Frame of ${recipe.name}`}
             className="h-full w-full rounded-md bg-black"
           />

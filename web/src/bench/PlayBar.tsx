@@ -7,7 +7,7 @@ import { FrameNumber } from './FrameNumber'
 import { LoopField } from './LoopField'
 import { MarkButton } from './Markers'
 import { usePictures } from './pictures'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const SOME = 500
 const CLOSER = 0.5
@@ -15,7 +15,15 @@ const CLOSER = 0.5
 /** Playing, which frame it is and when, how far frames are computed, and how much time is shown. */
 export function PlayBar({ onPlay }: { onPlay(): void }) {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, playing, loop, late, range, shownFrames, set } = useBench()
+  const { frame, playing, loop, late, range, shownFrames, set } = useBenchParts(
+    'frame',
+    'playing',
+    'loop',
+    'late',
+    'range',
+    'shownFrames',
+    'set',
+  )
   const ready = usePictures((store) => store.ready)
   if (!recipe) return null
   const { canvas } = recipe

@@ -5,7 +5,7 @@ import { useDocument } from '../recipe/document'
 import type { XY } from '../recipe/types'
 import { numberText } from '../ui/numbers'
 import { usePictures } from './pictures'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const REST_MS = 120
 
@@ -13,7 +13,7 @@ const REST_MS = 120
 export function PxValues({ over }: { over: XY | undefined }) {
   const recipe = useDocument((store) => store.recipe)
   const scale = usePictures((store) => store.scale)
-  const { frame, playing, dragging } = useBench()
+  const { frame, playing, dragging } = useBenchParts('frame', 'playing', 'dragging')
   const [at, setAt] = useState(over)
   useEffect(() => {
     const timer = window.setTimeout(() => setAt(over), REST_MS)

@@ -1,7 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, type RefObject, useRef } from 'react'
 import { useDocument } from '../recipe/document'
 import type { Shown } from '../recipe/frames'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 interface Props {
   shown: Shown
@@ -12,7 +12,7 @@ interface Props {
 /** The ends of what plays, dragged or walked with the arrow keys along the computed frames. */
 export function RangeHandles({ shown, track }: Props) {
   const canvas = useDocument((store) => store.recipe?.canvas)
-  const { range, set } = useBench()
+  const { range, set } = useBenchParts('range', 'set')
   const drag = useRef<{ x: number; from: number }>(undefined)
   if (!canvas) return null
   const [from, to] = range ?? [canvas.first, canvas.last]

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery, life as lifeQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { changeLayer, changeLife, changeNode, RESULT } from '../recipe/edits'
 import { OPACITY } from '../recipe/opacity'
 import { Card } from './Card'
@@ -8,12 +8,12 @@ import { ElementNote } from './ElementNote'
 import { Limits } from './Limits'
 import { SettingValue } from './SettingValue'
 import { Steps } from './Steps'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {
-  const { recipe, change, settle } = useDocument()
-  const { chosen, card, set } = useBench()
+  const { recipe, change, settle } = useDocumentParts('recipe', 'change', 'settle')
+  const { chosen, card, set } = useBenchParts('chosen', 'card', 'set')
   const catalogue = useQuery(catalogueQuery)
   const life = useQuery(lifeQuery)
   if (!recipe || !catalogue.data) return null

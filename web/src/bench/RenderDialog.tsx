@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, got, Refused } from '../api/client'
 import { formats as formatsQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocument, useDocumentParts } from '../recipe/document'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import { SelectField } from '../ui/Field'
@@ -12,7 +12,7 @@ import { NumberField } from '../ui/NumberField'
 export function RenderDialog({ onClose }: { onClose(): void }) {
   const queries = useQueryClient()
   const navigate = useNavigate()
-  const { recipe, shotId } = useDocument()
+  const { recipe, shotId } = useDocumentParts('recipe', 'shotId')
   const formats = useQuery(formatsQuery)
   const canvas = recipe?.canvas ?? { width: 0, height: 0, first: 0, last: 0 }
   const [first, setFirst] = useState(canvas.first)

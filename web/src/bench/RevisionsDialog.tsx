@@ -1,14 +1,14 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { api, got } from '../api/client'
 import { revisions as revisionsQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { complete } from '../recipe/types'
 import { Dialog } from '../ui/Dialog'
 import { Failed, Loading } from '../ui/States'
 
 /** What was saved of the shot, the newest first; pressing one brings it back as a new step. */
 export function RevisionsDialog({ open, onClose }: { open: boolean; onClose(): void }) {
-  const { shotId = '', revision, change } = useDocument()
+  const { shotId = '', revision, change } = useDocumentParts('shotId', 'revision', 'change')
   const revisions = useQuery({ ...revisionsQuery(shotId, revision ?? 0), enabled: open })
   const restore = useMutation({
     mutationFn: (number: number) =>

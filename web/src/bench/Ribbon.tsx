@@ -9,7 +9,7 @@ import { Markers } from './Markers'
 import { PlayBar } from './PlayBar'
 import { usePictures } from './pictures'
 import { RangeHandles } from './RangeHandles'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const MARKS = 5
 const CLOSER = 1 / 1.25
@@ -17,7 +17,7 @@ const CLOSER = 1 / 1.25
 /** Time: play, the frame, which frames are computed, and when the chosen layer shows. */
 export function Ribbon({ onPlay }: { onPlay(): void }) {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, chosen, shownFrames, set } = useBench()
+  const { frame, chosen, shownFrames, set } = useBenchParts('frame', 'chosen', 'shownFrames', 'set')
   const ready = usePictures((store) => store.ready)
   const track = useRef<HTMLDivElement>(null)
   const canvas = recipe?.canvas

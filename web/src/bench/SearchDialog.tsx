@@ -1,20 +1,20 @@
 import { useQuery } from '@tanstack/react-query'
 import { type KeyboardEvent, useState } from 'react'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { addLayer, addStep, newStep, RESULT } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import type { KindEntry, Layer, Recipe } from '../recipe/types'
 import { Dialog } from '../ui/Dialog'
 import { type Action, matching } from './matching'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const MOST_SHOWN = 12
 
 /** Everything that can be done or changed, by what is typed. */
 export function SearchDialog({ onClose, actions }: { onClose(): void; actions: Action[] }) {
-  const { recipe, change } = useDocument()
-  const { chosen, set } = useBench()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
+  const { chosen, set } = useBenchParts('chosen', 'set')
   const catalogue = useQuery(catalogueQuery).data
   const [text, setText] = useState('')
   const [at, setAt] = useState(0)

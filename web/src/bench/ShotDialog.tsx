@@ -1,4 +1,4 @@
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import type { Canvas } from '../recipe/types'
 import { Dialog } from '../ui/Dialog'
 import { SelectField } from '../ui/Field'
@@ -15,7 +15,7 @@ const COVERS = [
 
 /** What a shot is made on: its canvas, its time, its seed, and what becomes of cover. */
 export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }) {
-  const { recipe, change, settle } = useDocument()
+  const { recipe, change, settle } = useDocumentParts('recipe', 'change', 'settle')
   if (!recipe) return null
   const { width, height, rate, first, last } = recipe.canvas
 

@@ -1,10 +1,10 @@
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 
 /** The shot was saved elsewhere meanwhile: nothing is overwritten before the person has chosen. */
 export function StaleDialog() {
-  const { saving, takeTheirs, saveOver } = useDocument()
+  const { saving, takeTheirs, saveOver } = useDocumentParts('saving', 'takeTheirs', 'saveOver')
   if (saving?.state !== 'stale') return null
   return (
     <Dialog

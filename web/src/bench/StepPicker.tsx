@@ -4,7 +4,7 @@ import { useDocument } from '../recipe/document'
 import { addStep, newStep, RESULT } from '../recipe/edits'
 import type { KindEntry, Recipe } from '../recipe/types'
 import { type Pick, Picker, Picks } from './Picker'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const FAMILIES = ['light', 'blur', 'warp', 'place', 'matte', 'colour', 'time']
 const WIDTH = 200
@@ -40,7 +40,7 @@ interface TriedProps {
 
 function Tried({ of, recipe, kinds, onDone }: TriedProps) {
   const change = useDocument((store) => store.change)
-  const { frame, copiedStep } = useBench()
+  const { frame, copiedStep } = useBenchParts('frame', 'copiedStep')
   const scale = Math.min(1, WIDTH / recipe.canvas.width)
   const layer = of === RESULT ? null : of
   const wanted = kinds.map((kind) => ({ frame, scale, layer, step: kind.name }))

@@ -1,17 +1,17 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { changeNode, changeStep, moveStep, RESULT, removeStep, stepsOf } from '../recipe/edits'
 import type { Node } from '../recipe/types'
 import { Card } from './Card'
 import { Limits } from './Limits'
 import { StepPicker } from './StepPicker'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 /** The steps of a layer, or of the result, as cards in order, and another at their end. */
 export function Steps({ of }: { of: string }) {
-  const { recipe, change } = useDocument()
-  const { card, set } = useBench()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
+  const { card, set } = useBenchParts('card', 'set')
   const catalogue = useQuery(catalogueQuery)
   if (!recipe || !catalogue.data) return null
   const kinds = catalogue.data.steps

@@ -1,17 +1,15 @@
 import { Fragment } from 'react'
 import { useDocument } from '../recipe/document'
 import { RESULT } from '../recipe/edits'
-import { BitmapCanvas, TILE } from './BitmapCanvas'
+import { ResultCanvas, TILE } from './BitmapCanvas'
 import { LayerPicker } from './LayerPicker'
 import { LayerTile } from './LayerTile'
 import { Operator } from './Operator'
-import { usePictures } from './pictures'
-import { useBench } from './store'
+import { useBench, useBenchParts } from './store'
 
 /** The layers from first to last, read as a sum. */
 export function Strip() {
   const recipe = useDocument((store) => store.recipe)
-  const result = usePictures((store) => store.result)
   const chosen = useBench((store) => store.chosen)
   const setBench = useBench((store) => store.set)
   if (!recipe) return null
@@ -35,7 +33,7 @@ export function Strip() {
           onClick={() => setBench({ chosen: RESULT })}
           className={`block rounded-lg p-[3px] ${chosen === RESULT ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
         >
-          <BitmapCanvas bitmap={result} label="Result" className={TILE} width={248} />
+          <ResultCanvas label="Result" className={TILE} width={248} />
         </button>
         <p className="mt-0.5 flex justify-between gap-1 pl-1 text-sm">
           Result
@@ -53,7 +51,7 @@ export function Strip() {
 /** Layers that mix with one another; those of an open group follow it in brackets. */
 function Sum({ of }: { of: string | null }) {
   const recipe = useDocument((store) => store.recipe)
-  const { chosen, closedGroups } = useBench()
+  const { chosen, closedGroups } = useBenchParts('chosen', 'closedGroups')
   const members = recipe?.layers.filter((layer) => (layer.within ?? null) === of) ?? []
   return members.map((layer, i) => {
     const isOpen = layer.source.kind === 'group' && !closedGroups.includes(layer.id)

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocument } from '../recipe/document'
+import { useDocument, useDocumentParts } from '../recipe/document'
 import { addPoint, beginsAt, elapsedAt, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import type { Place } from '../recipe/moving'
@@ -24,7 +24,7 @@ import { ColourFields } from './ColourFields'
 import { MoveFields } from './MoveFields'
 import { PairFields } from './PairFields'
 import { clamped, rangeOf, stepOf } from './ranges'
-import { useBench } from './store'
+import { useBench, useBenchParts } from './store'
 import { ValueGraph } from './ValueGraph'
 
 const NO_LIGHT: Three = [0, 0, 0]
@@ -43,7 +43,7 @@ export function ValueEditor({ setting, value, typed, place, onChange, onSettle }
   const way = isMove(value) ? value.moves : 'still'
   const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
-  const { recipe, change: edit } = useDocument()
+  const { recipe, change: edit } = useDocumentParts('recipe', 'change')
   const frame = useBench((store) => store.frame)
   const catalogue = useQuery(catalogueQuery).data
   const firstPoint = recipe?.points[0]?.name
@@ -179,7 +179,7 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
 /** The plain value that a value has at the current frame, as far as it is worked out here. */
 function useStillValue(value: Value, setting: Setting): Value {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, chosen } = useBench()
+  const { frame, chosen } = useBenchParts('frame', 'chosen')
   if (!isMove(value) || !recipe) return value
   const begins = beginsAt(recipe, chosen)
   if (setting.type === 'point') return placeAt(recipe, value, frame, begins) ?? [0, 0]

@@ -1,7 +1,7 @@
 import { withUnit } from '../recipe/wording'
 import { Segments } from '../ui/Segments'
 import type { Background, Channel } from './pictures'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 import { Zoom } from './Zoom'
 
 const CHANNELS: { value: Channel; label: string }[] = [
@@ -16,7 +16,7 @@ const CHANNELS: { value: Channel; label: string }[] = [
 
 /** How the picture is looked at; nothing here changes the element. */
 export function ViewBar({ hasPlate, zoomNow }: { hasPlate: boolean; zoomNow: number }) {
-  const { view, set } = useBench()
+  const { view, set } = useBenchParts('view', 'set')
   const expose = (exposure: number) => set({ view: { ...view, exposure } })
   const backgrounds: { value: Background; label: string; disabled?: boolean }[] = [
     { value: 'black', label: 'Black' },

@@ -1,7 +1,7 @@
-import { useDocument } from '../recipe/document'
+import { useDocumentParts } from '../recipe/document'
 import { withUnit } from '../recipe/wording'
 import { usePictures } from './pictures'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const LEAST_CLIPPED = 0.0005
 /** A sixteenth of the canvas's width, to a round number of px. */
@@ -9,9 +9,9 @@ const SHARE = 1 / 16
 
 /** What is to be warned of in the picture, each with what helps. */
 export function Warned() {
-  const { recipe, change } = useDocument()
+  const { recipe, change } = useDocumentParts('recipe', 'change')
   const { edges, clipped, above } = usePictures((store) => store.warnings)
-  const { view, playing, set } = useBench()
+  const { view, playing, set } = useBenchParts('view', 'playing', 'set')
   if (!recipe || playing) return null
   const { canvas } = recipe
   const more = Math.max(10, Math.round((canvas.width * SHARE) / 10) * 10)

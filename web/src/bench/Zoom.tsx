@@ -1,11 +1,11 @@
 import { numberText } from '../ui/numbers'
-import { useBench } from './store'
+import { useBenchParts } from './store'
 
 const LARGER = Math.SQRT2
 
 /** How large the picture is shown: fitted in, in its true px, or anything between and beyond. */
 export function Zoom({ now }: { now: number }) {
-  const { zoom, set } = useBench()
+  const { zoom, set } = useBenchParts('zoom', 'set')
   const to = (next: number) => set({ zoom: Math.min(8, Math.max(0.1, next)) })
   const button = 'h-6 min-w-6 rounded-full hover:bg-raised'
   return (

@@ -6,7 +6,7 @@
  * so it is still here, or in the browser's own cache.
  */
 import { create } from 'zustand'
-import { api, got, type Problem, Refused, refusalOf, type Schemas } from '../api/client'
+import { api, got, type Problem, pageToken, Refused, refusalOf, type Schemas } from '../api/client'
 import { type Recipe, shownSize } from '../recipe/types'
 
 export type Background = Schemas['Look']['background']
@@ -63,6 +63,9 @@ const NOTHING: PictureStore = {
 
 export const usePictures = create<PictureStore>(() => NOTHING)
 
+/** What measurements listen for: another picture of the result is on its way to the screen. */
+const SHOWN = 'picture shown'
+
 const LATE_MS = 110
 const IDLE_MS = 250
 const STRIP_WIDTH = 248
@@ -78,6 +81,8 @@ export class Pictures {
   private next: Want | undefined
   private shown: Want | undefined
   private running = false
+  /** The hasty look that is under way: a sharp one does not wait for it. */
+  private underWay: AbortController | undefined
   private closed = false
   private idle: number | undefined
   private tookMs = 0
@@ -108,6 +113,7 @@ export class Pictures {
       return
     }
     this.next = want
+    if (!want.hasty) this.underWay?.abort()
     if (!this.running) void this.run()
   }
 
@@ -139,22 +145,24 @@ export class Pictures {
 
   private async look(want: Want) {
     const begun = performance.now()
-    const hurried = want.hasty && this.tookMs > LATE_MS
+    const isFirst = this.shown === undefined
+    const hurried = (want.hasty && this.tookMs > LATE_MS) || isFirst
     const scale = hurried ? want.scale / 2 : want.scale
     const order = ++this.order
-    const strip = want.hasty ? [] : want.recipe.layers
-    const stripScale = Math.min(1, STRIP_WIDTH / shownSize(want.recipe.canvas).width)
-    const looks = [
-      { frame: want.frame, scale, ...want.view },
-      ...strip.map((layer) => ({ frame: want.frame, scale: stripScale, layer: layer.id })),
-    ]
-    const [first, ...others] = await this.place(want, order, looks)
-    if (first === undefined) return
-    const result = await this.fetch(first, order)
+    const result = await this.lookAtOnce(want, order, scale)
     if (!hurried) this.tookMs = performance.now() - begun
     if (this.closed) return
     this.shown = want
     this.show(result, scale)
+    if (isFirst && !this.next) this.next = want
+    if (want.hasty || this.next) return
+    const strip = want.recipe.layers
+    const stripScale = Math.min(1, STRIP_WIDTH / shownSize(want.recipe.canvas).width)
+    const others = await this.place(
+      want,
+      order,
+      strip.map((layer) => ({ frame: want.frame, scale: stripScale, layer: layer.id })),
+    )
     for (const [i, address] of others.entries()) {
       const layer = strip[i]
       if (this.next || this.closed || !layer) return
@@ -167,6 +175,8 @@ export class Pictures {
   private show(result: ImageBitmap, scale: number) {
     const warnings = this.warnings.get(result) ?? NOTHING.warnings
     usePictures.setState({ result, scale, warnings, problem: undefined })
+    performance.mark(SHOWN, { detail: { scale } })
+    performance.clearMarks(SHOWN)
   }
 
   private whenIdle(want: Want) {
@@ -213,6 +223,25 @@ export class Pictures {
     usePictures.setState({ ready })
   }
 
+  /** The picture that is wanted, in one go. */
+  private async lookAtOnce(want: Want, order: number, scale: number): Promise<ImageBitmap> {
+    const { shotId, recipe, frame, view } = want
+    this.underWay = want.hasty ? new AbortController() : undefined
+    const response = await fetch('/api/v1/preview/look', {
+      method: 'POST',
+      signal: this.underWay?.signal,
+      headers: { 'Content-Type': 'application/json', 'X-CSRFToken': pageToken() },
+      body: JSON.stringify({
+        bench: this.bench,
+        order,
+        shot: shotId,
+        recipe,
+        picture: { frame, scale, ...view },
+      }),
+    })
+    return this.taken(response.headers.get('X-Address') ?? '', response)
+  }
+
   private async place(want: Want, order: number, looks: Partial<Schemas['Look']>[]) {
     const body = {
       bench: this.bench,
@@ -233,8 +262,15 @@ export class Pictures {
     }
     const headers = { 'X-Bench': this.bench, 'X-Order': String(order) }
     const response = await fetch(`/api/v1/preview/${address}.jpg`, { headers })
+    return this.taken(address, response)
+  }
+
+  /** The bitmap in an answer, kept under its address. */
+  private async taken(address: string, response: Response): Promise<ImageBitmap> {
     if (!response.ok) throw await refusalOf(response)
     if (response.status === 204) throw new Superseded()
+    const known = this.bitmaps.get(address)
+    if (known) return known
     const bitmap = await createImageBitmap(await response.blob())
     this.warnings.set(bitmap, warningsIn(response.headers))
     this.bitmaps.set(address, bitmap)
@@ -247,7 +283,8 @@ export class Pictures {
 
   /** A newer look in the way is no failure; anything else is said, and the last picture stays. */
   private fail(error: unknown) {
-    if (error instanceof Superseded || this.closed) return
+    const isAborted = error instanceof DOMException && error.name === 'AbortError'
+    if (error instanceof Superseded || isAborted || this.closed) return
     const refusal = error instanceof Refused ? error : new Refused(0, String(error))
     if (refusal.status === 404) this.framesOf = undefined
     usePictures.setState({ problem: { says: refusal.message, problems: refusal.problems } })

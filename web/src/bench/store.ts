@@ -1,5 +1,6 @@
 /** What the bench is set to: it is about looking, not part of the recipe. */
 import { create } from 'zustand'
+import { useShallow } from 'zustand/react/shallow'
 import type { Key, Node, Recipe } from '../recipe/types'
 import type { View } from './pictures'
 
@@ -66,3 +67,12 @@ export const useBench = create<BenchStore>((set) => ({
         : change,
     ),
 }))
+
+/** Some of what the bench is set to; a component that asks for these is drawn anew for no others. */
+export function useBenchParts<K extends keyof BenchStore>(...names: K[]): Pick<BenchStore, K> {
+  return useBench(
+    useShallow(
+      (all) => Object.fromEntries(names.map((name) => [name, all[name]])) as Pick<BenchStore, K>,
+    ),
+  )
+}

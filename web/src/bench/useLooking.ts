@@ -3,12 +3,14 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } fr
 import { useDocument } from '../recipe/document'
 import { shownSize } from '../recipe/types'
 import { Pictures, scaleFor, type Want } from './pictures'
-import { useBench } from './store'
+import { useBench, useBenchParts } from './store'
+
+/** What of the bench's settings asks for another picture. */
+const LOOKED_AT = ['frame', 'view', 'range'] as const
 
 export function useLooking() {
   const recipe = useDocument((store) => store.recipe)
-  const shotId = useDocument((store) => store.shotId)
-  const { frame, view, dragging, playing, zoom, range } = useBench()
+  const { playing, zoom } = useBenchParts('playing', 'zoom')
   const pictures = useRef<Pictures>(undefined)
   const areaRef = useRef<HTMLDivElement>(null)
   const area = useSize(areaRef)
@@ -33,25 +35,45 @@ export function useLooking() {
   }, [])
 
   const wantAt = useCallback(
-    (at: number): Want | undefined =>
-      recipe && shotId && computed > 0
-        ? {
-            shotId,
-            recipe,
-            frame: at,
-            scale: scaleFor(shownSize(recipe.canvas).width, computed),
-            view,
-            hasty: dragging,
-            range: range ?? [recipe.canvas.first, recipe.canvas.last],
-          }
-        : undefined,
-    [recipe, shotId, computed, view, dragging, range],
+    (at: number): Want | undefined => {
+      const { recipe, shotId } = useDocument.getState()
+      if (!recipe || !shotId || computed <= 0) return undefined
+      const { view, dragging, range } = useBench.getState()
+      const { first, last } = recipe.canvas
+      const scale = scaleFor(shownSize(recipe.canvas).width, computed)
+      return {
+        shotId,
+        recipe,
+        frame: at,
+        scale,
+        view,
+        hasty: dragging,
+        range: range ?? [first, last],
+      }
+    },
+    [computed],
   )
 
+  /** What is wanted is asked for as it changes, before anything else is drawn anew. */
   useEffect(() => {
-    const want = wantAt(frame)
-    if (want) pictures.current?.want(want)
-  }, [wantAt, frame])
+    function ask() {
+      const want = wantAt(useBench.getState().frame)
+      if (want) pictures.current?.want(want)
+    }
+    ask()
+    const stops = [
+      useDocument.subscribe((now, before) => {
+        if (now.recipe !== before.recipe) ask()
+      }),
+      useBench.subscribe((now, before) => {
+        const letGo = before.dragging && !now.dragging
+        if (letGo || LOOKED_AT.some((part) => now[part] !== before[part])) ask()
+      }),
+    ]
+    return () => {
+      for (const stop of stops) stop()
+    }
+  }, [wantAt])
 
   const play = useCallback(() => {
     const bench = useBench.getState()

@@ -4,15 +4,22 @@ import { places as placesQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { RESULT } from '../recipe/edits'
 import type { Places } from '../recipe/handles'
-import { useBench } from './store'
+import { useBenchParts } from './store'
+import { useResting } from './useResting'
 
 export function usePlaces(): Places | undefined {
   const recipe = useDocument((store) => store.recipe)
-  const { frame, chosen, playing } = useBench()
-  const isLayer = recipe?.layers.some((layer) => layer.id === chosen)
+  const { frame, chosen, playing, dragging } = useBenchParts(
+    'frame',
+    'chosen',
+    'playing',
+    'dragging',
+  )
+  const resting = useResting(recipe)
+  const isLayer = resting?.layers.some((layer) => layer.id === chosen)
   const found = useQuery({
-    ...placesQuery(recipe as NonNullable<typeof recipe>, frame, isLayer ? chosen : undefined),
-    enabled: recipe !== undefined && !playing && (isLayer || chosen === RESULT),
+    ...placesQuery(resting as NonNullable<typeof resting>, frame, isLayer ? chosen : undefined),
+    enabled: recipe !== undefined && !playing && !dragging && (isLayer || chosen === RESULT),
   })
   return found.data as Places | undefined
 }

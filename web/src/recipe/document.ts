@@ -1,5 +1,6 @@
 /** The open shot: its recipe, the way back, and how far it is saved. */
 import { create } from 'zustand'
+import { useShallow } from 'zustand/react/shallow'
 import { api, got, type Problem, pageToken, Refused, type Schemas } from '../api/client'
 import { complete, type Recipe } from './types'
 
@@ -152,6 +153,17 @@ export const useDocument = create<DocumentStore>((set, get) => ({
     await get().save()
   },
 }))
+
+/** Some of the open document; a component that asks for these is drawn anew for no others. */
+export function useDocumentParts<K extends keyof DocumentStore>(
+  ...names: K[]
+): Pick<DocumentStore, K> {
+  return useDocument(
+    useShallow(
+      (all) => Object.fromEntries(names.map((name) => [name, all[name]])) as Pick<DocumentStore, K>,
+    ),
+  )
+}
 
 /**
  * The steps back and on, kept for this tab when the shot is left, with the revision that they lead

@@ -188,30 +188,46 @@ export function duplicateLayer(recipe: Recipe, id: string): [Recipe, string] {
   return [{ ...recipe, layers }, copyId]
 }
 
+/** A layer made from another one, right after it, that mixes and lives as it does. */
+function madeFrom(recipe: Recipe, original: Layer, verb: string, source: Node): [Layer, string] {
+  const ids = recipe.layers.map((layer) => layer.id)
+  const id = freeName(source.kind, ids, '-')
+  const name = freeName(
+    `${verb} of ${original.name}`.slice(0, 74),
+    recipe.layers.map((layer) => layer.name),
+    ' ',
+  )
+  const { blend, opacity, life, first, last, within } = original
+  return [{ id, name, source, steps: [], blend, opacity, life, first, last, within }, id]
+}
+
 /** A layer that shows another one again, right after it, linked and with another seed. */
 export function linkLayer(recipe: Recipe, id: string): [Recipe, string] {
   const index = recipe.layers.findIndex((layer) => layer.id === id)
   const original = recipe.layers[index]
   if (!original) return [recipe, id]
-  const taken = (of: (layer: Layer) => string) => recipe.layers.map(of)
-  const copyId = freeName(
-    'copy',
-    taken((layer) => layer.id),
-    '-',
-  )
-  const name = freeName(
-    `Copy of ${original.name}`.slice(0, 74),
-    taken((layer) => layer.name),
-    ' ',
-  )
-  const { blend, opacity, life, first, last, within } = original
-  const copy: Layer = {
-    ...{ id: copyId, name, blend, opacity, life, first, last, within },
-    source: { kind: 'copy', of: id },
-    steps: [],
-  }
-  const layers = [...recipe.layers.slice(0, index + 1), copy, ...recipe.layers.slice(index + 1)]
-  return [{ ...recipe, layers }, copyId]
+  const [copy, copyId] = madeFrom(recipe, original, 'Copy', { kind: 'copy', of: id })
+  return [{ ...recipe, layers: recipe.layers.toSpliced(index + 1, 0, copy) }, copyId]
+}
+
+/** A layer that shows another one several times, which is off by itself from then on. */
+export function repeatLayer(recipe: Recipe, id: string): [Recipe, string] {
+  const index = recipe.layers.findIndex((layer) => layer.id === id)
+  const original = recipe.layers[index]
+  if (!original) return [recipe, id]
+  const source: Node = { kind: 'repeat', of: id, count: 3 }
+  const [repeat, repeatId] = madeFrom(recipe, original, 'Repeat', source)
+  const layers = recipe.layers.toSpliced(index, 1, { ...original, on: false }, repeat)
+  return [{ ...recipe, layers }, repeatId]
+}
+
+/** What a layer is limited by, as one says it: the name of a path or a layer, or a shape. */
+export function limitedBy(recipe: Recipe, layer: Layer): string {
+  const names = (layer.limits ?? []).map((limit) => {
+    const other = recipe.layers.find((known) => known.id === limit.layer)
+    return other?.name ?? (typeof limit.path === 'string' && limit.path ? limit.path : limit.kind)
+  })
+  return names.join(', ')
 }
 
 /** Without a layer; what named it names none, and what belonged to it as a group stands alone. */

@@ -83,6 +83,7 @@ class _Checker:
         self.tracks = [track.name for track in recipe.tracks]
         self.elements = {element.name: element.recipe for element in recipe.elements}
         self.counts: dict[str, int] = {}
+        self.leads: dict[str, list[tuple[str, int]]] = {}
 
     def named(self) -> Iterator[Problem]:
         """What is named and is not there, or is not of the sort that is asked for."""
@@ -104,8 +105,7 @@ class _Checker:
             for i, point in enumerate(self.recipe.points)
         ]
         yield from _loops(points, MOST_POINTS_DEEP, "points that follow points")
-        likes = [(path, key, [_like_key(m) for m in ways]) for path, key, ways in self._likes()]
-        yield from _loops(likes, MOST_LIKES_DEEP, "settings that are like settings")
+        yield from _loops(self._likes(), MOST_LIKES_DEEP, "settings that are like settings")
         layers = [
             (f"layers[{i}]", layer.id, [name for name, _ in self._leads_to(layer)])
             for i, layer in enumerate(self.recipe.layers)
@@ -127,11 +127,11 @@ class _Checker:
 
     def _use(self, use: Use) -> Iterator[Problem]:
         path, setting, written = use
-        if setting.type in ("number", "point", "colour"):
+        if isinstance(written, Move):
             yield from self._moves(path, written, setting.type)
-        if setting.type == "number":
-            assert setting.least is not None and setting.most is not None
-            yield from _out_of_bounds(path, written, setting.least, setting.most)
+            if setting.type == "number":
+                assert setting.least is not None and setting.most is not None
+                yield from _out_of_bounds(path, written, setting.least, setting.most)
         if setting.type == "layer" and written:
             yield from _missing(path, "layer", written, self.layers)
         if setting.type == "element" and written:
@@ -202,31 +202,38 @@ class _Checker:
         for use in uses_in(path, changed, kind_of(changed)):
             yield from self._use(use)
 
-    def _likes(self) -> Iterator[tuple[str, Any, list[Like[Any, Any, Any]]]]:
-        """Each setting of a layer that others may be like, and what it is like itself."""
+    def _likes(self) -> list[tuple[str, Any, list[Any]]]:
+        """Each setting of a layer that is like another, or that another is like: which those are."""
+        found: dict[Any, tuple[str, list[Any]]] = {}
         for i, layer in enumerate(self.recipe.layers):
             nodes = [(f"layers[{i}].source", "source", layer.source)]
             nodes += [(f"layers[{i}].steps[{j}]", s.id, s) for j, s in enumerate(layer.steps)]  # type: ignore[misc]
             for path, of, node in nodes:
                 for setting in kind_of(node).settings:
-                    here = f"{path}.{setting.name}"
-                    ways = [m for _, m in moves_in(here, getattr(node, setting.name))]
-                    yield (
-                        here,
-                        (layer.id, of, setting.name),
-                        [m for m in ways if isinstance(m, Like)],
-                    )
+                    ways = moves_in("", getattr(node, setting.name))
+                    keys = [_like_key(move) for _, move in ways if isinstance(move, Like)]
+                    if keys:
+                        here = f"{path}.{setting.name}"
+                        found[(layer.id, of, setting.name)] = (here, keys)
+        ends = {key for _, keys in found.values() for key in keys if key not in found}
+        return [
+            *((path, key, keys) for key, (path, keys) in found.items()),
+            *(("", key, []) for key in sorted(ends)),
+        ]
 
     def _leads_to(self, layer: Layer) -> list[tuple[str, int]]:
         """The layers that a layer's picture is made from, and how often."""
+        if layer.id in self.leads:
+            return self.leads[layer.id]
         found = [(known.id, 1) for known in self.recipe.layers if known.within == layer.id]
-        for path, node in _nodes("", layer):
+        for _, node in _nodes("", layer):
             times = 1
             if node is layer.source:
                 times = len(getattr(node, "spots", ())) or getattr(node, "count", 1)
-            for use in uses_in(path, node, kind_of(node)):
-                if use.setting.type == "layer" and use.written:
-                    found.append((use.written, times))
+            for setting in kind_of(node).settings:
+                if setting.type == "layer" and getattr(node, setting.name):
+                    found.append((getattr(node, setting.name), times))
+        self.leads[layer.id] = found
         return found
 
     def pictures(self) -> int:

@@ -16,10 +16,11 @@ from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
 from handful.studio.plates.models import Plate
 from handful.studio.plates.service import plate_file, plate_of
-from handful.studio.preview.service import Unplaced, Wanted, preview
+from handful.studio.preview.service import Shown, Unplaced, Wanted, preview
+from handful.studio.preview.turns import LATER
 from handful.studio.refusals import Missing
 from handful.studio.shots.api import Refused
-from handful.studio.shots.service import revision_of, shot_for
+from handful.studio.shots.service import revision_of, shot_for, shots_of
 from handful.studio.starters.service import starter
 
 router = Router()
@@ -52,6 +53,16 @@ class Placing(Schema):
     shot: UUID | None = Field(None, description="The shot whose plate lies behind.")
     recipe: dict[str, Any]
     pictures: list[Look] = Field(max_length=2000)
+
+
+class Looking(Schema):
+    """A recipe, saved or not, and the one picture wanted of it at once."""
+
+    bench: str = Field(max_length=64)
+    order: int
+    shot: UUID | None = None
+    recipe: dict[str, Any]
+    picture: Look
 
 
 class Addresses(Schema):
@@ -129,9 +140,7 @@ class CurveLine(Schema):
 def place(request: HttpRequest, placing: Placing) -> Addresses:
     """The addresses of pictures of a recipe; older work for the same bench stops."""
     recipe = read_recipe(placing.recipe)
-    plate = None
-    if placing.shot is not None:
-        plate = plate_of(shot_for(signed_in(request), placing.shot).id)
+    plate = _plate_behind(request, placing.shot)
     bench = f"{signed_in(request).pk}/{placing.bench}"
     plainly = [look for look in placing.pictures if look.step is None]
     found = preview.place(bench, placing.order, recipe, [_wanted(look, plate) for look in plainly])
@@ -149,6 +158,32 @@ def _tried(bench: str, order: int, recipe: Recipe, look: Look) -> str:
     tried = with_step(recipe, look.layer, str(look.step))
     [address] = preview.place(bench, order, tried, [_wanted(look, None)])
     return address
+
+
+@router.post("/look", include_in_schema=False)
+def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
+    """One picture of a recipe as JPEG, its address in `X-Address`; nothing if a newer is wanted."""
+    recipe = read_recipe(looking.recipe)
+    wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))
+    bench = f"{signed_in(request).pk}/{looking.bench}"
+    try:
+        address, found = preview.look(bench, looking.order, recipe, wanted)
+    except Stopped:
+        return HttpResponse(status=SUPERSEDED)
+    answer = _as_answer(found)
+    answer["X-Address"] = address
+    return answer
+
+
+def _plate_behind(request: HttpRequest, shot: UUID | None) -> Plate | None:
+    """The plate of a shot that the person may open, if it has one. Raises `Missing`."""
+    if shot is None:
+        return None
+    user = signed_in(request)
+    found = Plate.objects.filter(shot_id=shot, shot__in=shots_of(user)).order_by("id").first()
+    if found is None:
+        shot_for(user, shot)
+    return found
 
 
 @router.post("/px", response={200: PxValues, 404: Refused, 422: Refused})
@@ -196,6 +231,10 @@ def picture(
         raise Missing("This picture must be placed again.") from None
     except Stopped:
         return HttpResponse(status=SUPERSEDED)
+    return _as_answer(found)
+
+
+def _as_answer(found: Shown) -> HttpResponse:
     edges, clipped, above = found.warnings
     headers = {
         "Cache-Control": FOR_EVER,
@@ -245,7 +284,7 @@ def _thumbnail(
     if request.headers.get("If-None-Match") == mark:
         return HttpResponse(status=304)
     headers = {"ETag": mark, "Cache-Control": "private, no-cache"}
-    return HttpResponse(preview.picture(address, "", 0).jpeg, "image/jpeg", headers=headers)
+    return HttpResponse(preview.picture(address, "", 0, LATER).jpeg, "image/jpeg", headers=headers)
 
 
 def _wanted(look: Look, plate: Plate | None) -> Wanted:

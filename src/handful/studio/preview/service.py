@@ -25,6 +25,7 @@ from handful.engine.recipe import Recipe, spans
 from handful.engine.render import Cache, Seam, Stopped, evaluate, plan, render_frame, seam_of
 from handful.engine.render.plan import LEAST_SCALE, Node, canvas_region
 from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
+from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
 
 CACHE_BYTES = 1536 * 1024 * 1024
 MOST_PICTURE_BYTES = 256 * 1024 * 1024
@@ -78,7 +79,7 @@ class Preview:
         self._encoded_bytes = 0
         self._newest: OrderedDict[str, int] = OrderedDict()
         self._lock = Lock()
-        self._turn = Lock()
+        self._turns = Turns()
 
     def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
         """The addresses of pictures. `order` counts up within a bench; older work for it stops."""
@@ -90,22 +91,49 @@ class Preview:
                 _keep(self._placed, address, Placed(recipe, want), MOST_PLACED)
         return addresses
 
-    def picture(self, address: str, bench: str, order: int) -> Shown:
+    def look(self, bench: str, order: int, recipe: Recipe, want: Wanted) -> tuple[str, Shown]:
+        """One picture at once, and its address. Older work for the bench stops; raises `Stopped`
+        once this is older work itself."""
+        node = plan(recipe, want.frame, want.scale, want.layer)
+        address = _address(node, want)
+        with self._lock:
+            _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
+            _keep(self._placed, address, Placed(recipe, want), MOST_PLACED)
+        placed = Placed(recipe, want)
+        return address, self._shown(address, placed, bench, order, AT_ONCE, node)
+
+    def picture(self, address: str, bench: str, order: int, rank: int = SOON) -> Shown:
         """The picture at an address. Raises `Unplaced`, or `Stopped` once `bench` is past `order`."""
+        with self._lock:
+            known = self._encoded.get(address)
+            placed = self._placed.get(address)
+        if known is not None:
+            return known
+        if placed is None:
+            raise Unplaced(address)
+        return self._shown(address, placed, bench, order, rank)
+
+    def _shown(
+        self,
+        address: str,
+        placed: Placed,
+        bench: str,
+        order: int,
+        rank: int,
+        node: Node | None = None,
+    ) -> Shown:
+        """The picture at an address, computed unless it is known."""
         with self._lock:
             known = self._encoded.get(address)
             if known is not None:
                 self._encoded.move_to_end(address)
                 return known
-            placed = self._placed.get(address)
-        if placed is None:
-            raise Unplaced(address)
 
         def is_past() -> bool:
             return self._newest.get(bench, 0) > order
 
-        with self._turn:
-            encoded = self._computed(placed, is_past)
+        with self._turns.turn(rank):
+            encoded = self._computed(placed, node, is_past)
         with self._lock:
             if address not in self._encoded:
                 self._encoded[address] = encoded
@@ -116,7 +144,7 @@ class Preview:
 
     def px(self, recipe: Recipe, frame: int, scale: float, x: int, y: int) -> tuple[float, ...]:
         """Light and cover at a px of the canvas, in the picture of a scale: best one that is known."""
-        with self._turn:
+        with self._turns.turn(AT_ONCE):
             picture = render_frame(recipe, frame, scale, self._cache)
         overscan = recipe.canvas.overscan_at(scale)
         row, column = (
@@ -127,7 +155,7 @@ class Preview:
 
     def seam(self, recipe: Recipe) -> Seam:
         """How the last frame of a recipe meets its first one."""
-        with self._turn:
+        with self._turns.turn(SOON):
             return seam_of(recipe, self._cache)
 
     def telling_frame(self, recipe: Recipe) -> int:
@@ -145,14 +173,16 @@ class Preview:
             picture = render_frame(recipe, frame, min(1.0, scale), self._cache)
             return float(np.minimum(picture[..., :3], 1).mean())
 
-        with self._turn:
+        with self._turns.turn(LATER):
             return max(frames, key=light)
 
-    def _computed(self, placed: Placed, should_stop: Callable[[], bool]) -> Shown:
+    def _computed(
+        self, placed: Placed, node: Node | None, should_stop: Callable[[], bool]
+    ) -> Shown:
         recipe, want = placed
-        node = plan(recipe, want.frame, want.scale, want.layer)
         if should_stop():
             raise Stopped
+        node = node or plan(recipe, want.frame, want.scale, want.layer)
         picture = evaluate(node, self._cache, should_stop).pixels
         plate = None if want.plate is None else _behind(want.plate, recipe, want.scale)
         jpeg = as_jpeg(shown(picture, want.view, plate))

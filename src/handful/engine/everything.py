@@ -1,0 +1,66 @@
+"""A recipe with everything in it, to have every kernel compiled and loaded."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import cycle
+from typing import Any
+
+from handful.engine.kinds import Kind, limits, sources, steps
+from handful.engine.recipe import Recipe, read_recipe
+from handful.engine.render import render_frame
+from handful.engine.render.view import View, as_jpeg, shown, warnings_of
+
+
+def warm_up() -> None:
+    """Compile every kernel into the on-disk cache, or load it from there, so that nobody waits for it."""
+    recipe = everything_once()
+    picture = render_frame(recipe, recipe.canvas.first, 0.5)
+    for view in (View(clipping=True), View(channel="offsets")):
+        as_jpeg(shown(picture, view))
+    warnings_of(picture, 0)
+
+
+def everything_once() -> Recipe:
+    """A small recipe with every source, step and limit, mixed in each way that has its own loop."""
+    source: dict[str, Any] = {
+        "kind": "bolt", "start": [200, 60], "end": [760, 480], "boil": 0, "finest": 16, "branches": 2,
+        "width": 14, "thinning": 90, "core_light": 0.5,
+    }  # fmt: skip
+    soft = {"kind": "blur", "id": "soft", "deviation": 3}
+    bolt = {"source": source, "steps": [soft]}
+    chain = [_filled(kind) | {"id": name} for name, kind in steps().items()]
+    layers: list[dict[str, Any]] = [
+        {"id": "other", "name": "Other", "on": False, **bolt},
+        {"id": "all", "name": "All limits", **bolt, "limits": [_filled(kind) for kind in limits().values()]},
+        *({"id": f"source {i}", "name": "Source", "source": each} for i, each in enumerate(_all_sources())),
+        *({"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]} for step in chain),
+    ]  # fmt: skip
+    for layer, blend in zip(layers, cycle(("normal", "add", "screen")), strict=False):
+        layer["blend"] = blend
+    canvas = {"width": 960, "height": 540}
+    return read_recipe(
+        {"version": 1, "name": "Everything", "canvas": canvas, "cover": "from light"}
+        | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": layers}
+        | {"elements": [{"name": "other", "recipe": {"version": 1, "name": "Other"}}]}
+    )
+
+
+def _all_sources() -> Iterator[dict[str, Any]]:
+    """Every source as it comes, and with every choice that it has."""
+    for kind in sources().values():
+        yield _filled(kind)
+        for setting in kind.settings:
+            for choice in setting.choices:
+                if choice != setting.default:
+                    yield _filled(kind) | {setting.name: choice}
+
+
+def _filled(kind: type[Kind]) -> dict[str, Any]:
+    """A kind with its defaults, where what it names is called "other"."""
+    named = {
+        setting.name: "other"
+        for setting in kind.settings
+        if setting.type in ("layer", "named", "element")
+    }
+    return {"kind": kind.name, **named}

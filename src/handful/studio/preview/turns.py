@@ -1,0 +1,39 @@
+"""Taking turns at computing: one picture at a time uses all threads, and the most wanted goes first."""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Iterator
+from contextlib import contextmanager
+from itertools import count
+from threading import Condition
+
+AT_ONCE, SOON, LATER = 0, 1, 2
+"""A picture that a person waits for; those beside it; those that only make a list prettier."""
+
+
+class Turns:
+    """Whoever waits with the lowest rank comes next, and of equal ones whoever waits longest."""
+
+    def __init__(self) -> None:
+        self._changed = Condition()
+        self._waiting: list[tuple[int, int]] = []
+        self._tickets = count()
+        self._is_taken = False
+
+    @contextmanager
+    def turn(self, rank: int) -> Iterator[None]:
+        """Wait for a turn and hold it."""
+        with self._changed:
+            ticket = (rank, next(self._tickets))
+            heapq.heappush(self._waiting, ticket)
+            while self._is_taken or self._waiting[0] != ticket:
+                self._changed.wait()
+            heapq.heappop(self._waiting)
+            self._is_taken = True
+        try:
+            yield
+        finally:
+            with self._changed:
+                self._is_taken = False
+                self._changed.notify_all()
