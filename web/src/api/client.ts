@@ -35,10 +35,22 @@ api.use({
     if (response.ok) return
     throw await refusalOf(response)
   },
-  onError() {
-    return new Refused(0, 'The server does not answer. Your work is kept here until it does.')
-  },
+  onError: unanswered,
 })
+
+function unanswered(): Refused {
+  return new Refused(0, 'The server does not answer. Your work is kept here until it does.')
+}
+
+/** An answer that is not JSON. A refusal, or none, is an error with a sentence; `signal` ends it. */
+export async function answerTo(address: string, request: RequestInit): Promise<Response> {
+  const headers = { ...request.headers, 'X-CSRFToken': pageToken() }
+  const response = await window.fetch(address, { ...request, headers }).catch((error) => {
+    throw request.signal?.aborted ? error : unanswered()
+  })
+  if (!response.ok) throw await refusalOf(response)
+  return response
+}
 
 export async function refusalOf(response: Response): Promise<Refused> {
   const body = await response.json().catch(() => undefined)

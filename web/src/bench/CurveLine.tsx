@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import type { Schemas } from '../api/client'
 import { hexOfLight } from '../recipe/colour'
 
@@ -12,7 +13,7 @@ interface Props {
 }
 
 /** A curve in its own range from bottom to top; a colour as the colours that it goes through. */
-export function CurveLine({ curve, first, length }: Props) {
+export const CurveLine = memo(({ curve, first, length }: Props) => {
   if (curve.values[0]?.length === 3) {
     const seen = curve.values.filter((_, i) => {
       const frame = curve.frames[i] ?? 0
@@ -58,7 +59,7 @@ export function CurveLine({ curve, first, length }: Props) {
       ))}
     </svg>
   )
-}
+})
 
 /** The numbers at a frame, or at the last one before it that was looked at. */
 export function valueNow(curve: Curve, frame: number): number[] | undefined {

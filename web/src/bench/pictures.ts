@@ -6,8 +6,9 @@
  * so it is still here, or in the browser's own cache.
  */
 import { create } from 'zustand'
-import { api, got, type Problem, pageToken, Refused, refusalOf, type Schemas } from '../api/client'
+import { type Problem, Refused, type Schemas } from '../api/client'
 import { type Recipe, shownSize } from '../recipe/types'
+import { Bitmaps, NO_WARNINGS, Superseded, type Warnings } from './bitmaps'
 
 export type Background = Schemas['Look']['background']
 export type Channel = Schemas['Look']['channel']
@@ -18,15 +19,6 @@ export interface View {
   exposure: number
   /** Whether light beyond white is striped. */
   clipping: boolean
-}
-
-/** What is to be warned of in a picture: edges that it touches, and light beyond white. */
-export interface Warnings {
-  edges: string[]
-  /** The share of its px. */
-  clipped: number
-  /** Stops by which nine tenths of those are above white at most. */
-  above: number
 }
 
 /** What the bench wants to see. `hasty` asks for it smaller if it would be late. */
@@ -55,7 +47,7 @@ interface PictureStore {
 const NOTHING: PictureStore = {
   result: undefined,
   scale: 1,
-  warnings: { edges: [], clipped: 0, above: 0 },
+  warnings: NO_WARNINGS,
   layers: {},
   ready: new Set(),
   problem: undefined,
@@ -68,26 +60,24 @@ const SHOWN = 'picture shown'
 
 const LATE_MS = 110
 const IDLE_MS = 250
+const REST_MS = 140
 const STRIP_WIDTH = 248
-const MOST_BITMAPS = 320
-const MOST_PLACED_AT_ONCE = 500
-
-/** A newer look made this one useless. */
-class Superseded extends Error {}
+const AGAIN_MS = 2000
 
 export class Pictures {
-  private readonly bench = crypto.randomUUID()
   private order = 0
+  /** What was asked for last. */
+  private asked: Want | undefined
   private next: Want | undefined
-  private shown: Want | undefined
+  private isFirst = true
   private running = false
-  /** The hasty look that is under way: a sharp one does not wait for it. */
-  private underWay: AbortController | undefined
+  /** The look that is under way, if another one need not wait for it. */
+  private underWay: { want: Want; end: AbortController } | undefined
+  private refining: number | undefined
   private closed = false
   private idle: number | undefined
   private tookMs = 0
-  private readonly warnings = new WeakMap<ImageBitmap, Warnings>()
-  private readonly bitmaps = new Map<string, ImageBitmap>()
+  private readonly bitmaps = new Bitmaps()
   /** Addresses of all frames, for the recipe and view in `framesOf`. */
   private frames = new Map<number, string>()
   private framesOf: Want | undefined
@@ -99,21 +89,26 @@ export class Pictures {
   close() {
     this.closed = true
     window.clearTimeout(this.idle)
-    for (const bitmap of this.bitmaps.values()) bitmap.close()
-    this.bitmaps.clear()
+    window.clearTimeout(this.refining)
+    this.bitmaps.close()
   }
 
   /** Show this as soon as possible. */
   want(want: Want) {
+    this.asked = want
     const known = this.known(want)
     if (known) {
-      this.shown = want
+      this.isFirst = false
       this.show(known, want.scale)
       this.whenIdle(want)
       return
     }
+    window.clearTimeout(this.refining)
+    const busy = this.underWay
+    const isAsked = busy?.want.frame === want.frame && looksTheSame(want, busy.want)
+    if (isAsked && !busy.want.hasty) return
     this.next = want
-    if (!want.hasty) this.underWay?.abort()
+    if (busy && busy.want.hasty !== want.hasty) busy.end.abort()
     if (!this.running) void this.run()
   }
 
@@ -145,20 +140,26 @@ export class Pictures {
 
   private async look(want: Want) {
     const begun = performance.now()
-    const isFirst = this.shown === undefined
+    const { isFirst } = this
     const hurried = (want.hasty && this.tookMs > LATE_MS) || isFirst
     const scale = hurried ? want.scale / 2 : want.scale
     const order = ++this.order
-    const result = await this.lookAtOnce(want, order, scale)
+    const end = new AbortController()
+    this.underWay = { want, end }
+    const picture = { frame: want.frame, scale, ...want.view }
+    const result = await this.bitmaps.look(want, order, picture, end.signal).finally(() => {
+      this.underWay = undefined
+    })
     if (!hurried) this.tookMs = performance.now() - begun
     if (this.closed) return
-    this.shown = want
+    this.isFirst = false
     this.show(result, scale)
     if (isFirst && !this.next) this.next = want
+    if (hurried && want.hasty && !this.next) this.refineSoon(want)
     if (want.hasty || this.next) return
     const strip = want.recipe.layers
     const stripScale = Math.min(1, STRIP_WIDTH / shownSize(want.recipe.canvas).width)
-    const others = await this.place(
+    const others = await this.bitmaps.place(
       want,
       order,
       strip.map((layer) => ({ frame: want.frame, scale: stripScale, layer: layer.id })),
@@ -166,14 +167,14 @@ export class Pictures {
     for (const [i, address] of others.entries()) {
       const layer = strip[i]
       if (this.next || this.closed || !layer) return
-      const bitmap = await this.fetch(address, order)
+      const bitmap = await this.bitmaps.fetch(address, order)
       usePictures.setState((state) => ({ layers: { ...state.layers, [layer.id]: bitmap } }))
     }
     this.whenIdle(want)
   }
 
   private show(result: ImageBitmap, scale: number) {
-    const warnings = this.warnings.get(result) ?? NOTHING.warnings
+    const warnings = this.bitmaps.warningsOf(result)
     usePictures.setState({ result, scale, warnings, problem: undefined })
     performance.mark(SHOWN, { detail: { scale } })
     performance.clearMarks(SHOWN)
@@ -194,24 +195,17 @@ export class Pictures {
     const isOver = () => this.closed || this.next !== undefined || this.order !== order
     if (!this.framesOf || !looksTheSame(want, this.framesOf)) {
       const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
-      const frames = new Map<number, string>()
-      for (let i = 0; i < numbers.length; i += MOST_PLACED_AT_ONCE) {
-        const part = numbers.slice(i, i + MOST_PLACED_AT_ONCE)
-        const looks = part.map((frame) => ({ frame, scale: want.scale, ...want.view }))
-        const addresses = await this.place(want, order, looks)
-        if (isOver()) return
-        part.forEach((frame, k) => {
-          frames.set(frame, addresses[k] ?? '')
-        })
-      }
-      this.frames = frames
+      const looks = numbers.map((frame) => ({ frame, scale: want.scale, ...want.view }))
+      const addresses = await this.bitmaps.place(want, order, looks)
+      if (isOver()) return
+      this.frames = new Map(numbers.map((frame, i) => [frame, addresses[i] ?? '']))
       this.framesOf = want
     }
     this.markReady()
-    for (const frame of inTurn(want).slice(0, MOST_BITMAPS)) {
+    for (const frame of inTurn(want).slice(0, this.bitmaps.room)) {
       const address = this.frames.get(frame)
       if (!address || this.bitmaps.has(address)) continue
-      await this.fetch(address, order)
+      await this.bitmaps.fetch(address, order)
       if (isOver()) return
       this.markReady()
     }
@@ -223,62 +217,12 @@ export class Pictures {
     usePictures.setState({ ready })
   }
 
-  /** The picture that is wanted, in one go. */
-  private async lookAtOnce(want: Want, order: number, scale: number): Promise<ImageBitmap> {
-    const { shotId, recipe, frame, view } = want
-    this.underWay = want.hasty ? new AbortController() : undefined
-    const response = await fetch('/api/v1/preview/look', {
-      method: 'POST',
-      signal: this.underWay?.signal,
-      headers: { 'Content-Type': 'application/json', 'X-CSRFToken': pageToken() },
-      body: JSON.stringify({
-        bench: this.bench,
-        order,
-        shot: shotId,
-        recipe,
-        picture: { frame, scale, ...view },
-      }),
-    })
-    return this.taken(response.headers.get('X-Address') ?? '', response)
-  }
-
-  private async place(want: Want, order: number, looks: Partial<Schemas['Look']>[]) {
-    const body = {
-      bench: this.bench,
-      order,
-      shot: want.shotId,
-      recipe: want.recipe as unknown as Record<string, unknown>,
-      pictures: looks as Schemas['Look'][],
-    }
-    return (await got(api.POST('/api/v1/preview', { body }))).addresses
-  }
-
-  private async fetch(address: string, order: number): Promise<ImageBitmap> {
-    const known = this.bitmaps.get(address)
-    if (known) {
-      this.bitmaps.delete(address)
-      this.bitmaps.set(address, known)
-      return known
-    }
-    const headers = { 'X-Bench': this.bench, 'X-Order': String(order) }
-    const response = await fetch(`/api/v1/preview/${address}.jpg`, { headers })
-    return this.taken(address, response)
-  }
-
-  /** The bitmap in an answer, kept under its address. */
-  private async taken(address: string, response: Response): Promise<ImageBitmap> {
-    if (!response.ok) throw await refusalOf(response)
-    if (response.status === 204) throw new Superseded()
-    const known = this.bitmaps.get(address)
-    if (known) return known
-    const bitmap = await createImageBitmap(await response.blob())
-    this.warnings.set(bitmap, warningsIn(response.headers))
-    this.bitmaps.set(address, bitmap)
-    while (this.bitmaps.size > MOST_BITMAPS) {
-      const oldest = this.bitmaps.keys().next().value as string
-      this.bitmaps.delete(oldest)
-    }
-    return bitmap
+  /** A hand that rests while it drags sees the sharp picture. */
+  private refineSoon(want: Want) {
+    window.clearTimeout(this.refining)
+    this.refining = window.setTimeout(() => {
+      if (!this.closed && !this.next && !this.running) this.want({ ...want, hasty: false })
+    }, REST_MS)
   }
 
   /** A newer look in the way is no failure; anything else is said, and the last picture stays. */
@@ -289,10 +233,9 @@ export class Pictures {
     if (refusal.status === 404) this.framesOf = undefined
     usePictures.setState({ problem: { says: refusal.message, problems: refusal.problems } })
     if (refusal.status === 0 || refusal.status === 404 || refusal.status >= 500) {
-      const again = this.shown
       this.idle = window.setTimeout(() => {
-        if (again && !this.next && !this.closed) this.want(again)
-      }, 2000)
+        if (this.asked && !this.next && !this.closed) this.want(this.asked)
+      }, AGAIN_MS)
     }
   }
 }
@@ -304,14 +247,6 @@ function inTurn({ frame, range: [from, to], recipe }: Want): number[] {
   const all = Array.from({ length }, (_, i) => first + ((frame - first + i + length) % length))
   const isInside = (each: number) => each >= from && each <= to
   return [...all.filter(isInside), ...all.filter((each) => !isInside(each))]
-}
-
-function warningsIn(headers: Headers): Warnings {
-  return {
-    edges: headers.get('X-Edges')?.split(' ').filter(Boolean) ?? [],
-    clipped: Number(headers.get('X-Clipped') ?? 0),
-    above: Number(headers.get('X-Above') ?? 0),
-  }
 }
 
 function looksTheSame(a: Want, b: Want): boolean {

@@ -1,0 +1,117 @@
+/** Pictures from the server as bitmaps, by the addresses that they have there. */
+import { answerTo, api, got, type Schemas } from '../api/client'
+import type { Recipe } from '../recipe/types'
+
+type Look = Schemas['Look']
+
+/** What is to be warned of in a picture: edges that it touches, and light beyond white. */
+export interface Warnings {
+  edges: string[]
+  /** The share of its px. */
+  clipped: number
+  /** Stops by which nine tenths of those are above white at most. */
+  above: number
+}
+
+export const NO_WARNINGS: Warnings = { edges: [], clipped: 0, above: 0 }
+
+/** A newer look made this one useless. */
+export class Superseded extends Error {}
+
+/** Whose pictures they are: a recipe of a shot, with the plate of the shot behind. */
+export interface Of {
+  shotId: string
+  recipe: Recipe
+}
+
+const MOST_BITMAPS = 320
+const MOST_PLACED_AT_ONCE = 500
+
+/** The bitmaps used last. Each request has an order: the server stops working for lower ones. */
+export class Bitmaps {
+  private readonly bench = crypto.randomUUID()
+  private readonly known = new Map<string, ImageBitmap>()
+  private readonly warnings = new WeakMap<ImageBitmap, Warnings>()
+
+  /** How many there is room for. */
+  readonly room = MOST_BITMAPS
+
+  has(address: string): boolean {
+    return this.known.has(address)
+  }
+
+  get(address: string): ImageBitmap | undefined {
+    return this.known.get(address)
+  }
+
+  warningsOf(bitmap: ImageBitmap): Warnings {
+    return this.warnings.get(bitmap) ?? NO_WARNINGS
+  }
+
+  close() {
+    for (const bitmap of this.known.values()) bitmap.close()
+    this.known.clear()
+  }
+
+  /** A picture in one go. Throws `Superseded`, or a refusal; `signal` ends it. */
+  async look(of: Of, order: number, picture: object, signal: AbortSignal): Promise<ImageBitmap> {
+    const { bench } = this
+    const response = await answerTo('/api/v1/preview/look', {
+      method: 'POST',
+      signal,
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ bench, order, shot: of.shotId, recipe: of.recipe, picture }),
+    })
+    return this.taken(response.headers.get('X-Address') ?? '', response)
+  }
+
+  /** Where pictures are, in the order asked for; nothing is computed yet. */
+  async place(of: Of, order: number, pictures: Partial<Look>[]): Promise<string[]> {
+    const found: string[] = []
+    for (let i = 0; i < pictures.length; i += MOST_PLACED_AT_ONCE) {
+      const body = {
+        bench: this.bench,
+        order,
+        shot: of.shotId,
+        recipe: of.recipe as unknown as Record<string, unknown>,
+        pictures: pictures.slice(i, i + MOST_PLACED_AT_ONCE) as Look[],
+      }
+      found.push(...(await got(api.POST('/api/v1/preview', { body }))).addresses)
+    }
+    return found
+  }
+
+  /** The picture at an address. Throws `Superseded`, or a refusal. */
+  async fetch(address: string, order: number): Promise<ImageBitmap> {
+    const known = this.known.get(address)
+    if (known) {
+      this.known.delete(address)
+      this.known.set(address, known)
+      return known
+    }
+    const headers = { 'X-Bench': this.bench, 'X-Order': String(order) }
+    return this.taken(address, await answerTo(`/api/v1/preview/${address}.jpg`, { headers }))
+  }
+
+  private async taken(address: string, response: Response): Promise<ImageBitmap> {
+    if (response.status === 204) throw new Superseded()
+    const known = this.known.get(address)
+    if (known) return known
+    const bitmap = await createImageBitmap(await response.blob())
+    this.warnings.set(bitmap, warningsIn(response.headers))
+    this.known.set(address, bitmap)
+    while (this.known.size > MOST_BITMAPS) {
+      const oldest = this.known.keys().next().value as string
+      this.known.delete(oldest)
+    }
+    return bitmap
+  }
+}
+
+function warningsIn(headers: Headers): Warnings {
+  return {
+    edges: headers.get('X-Edges')?.split(' ').filter(Boolean) ?? [],
+    clipped: Number(headers.get('X-Clipped') ?? 0),
+    above: Number(headers.get('X-Above') ?? 0),
+  }
+}
