@@ -82,6 +82,13 @@ class BrowserTest(LiveServerTestCase):
         self.page.mouse.move(x + across, y + down, steps=10)
         self.page.mouse.up()
 
+    def pick(self, what: str, title: str) -> None:
+        """Add `a step` or `a layer` by its name in the picker."""
+        opener = {"a step": "Add a step", "a layer": "New layer"}[what]
+        self.page.get_by_role("button", name=opener).click()
+        self.page.get_by_label(f"Search for {what}").fill(title)
+        self.page.keyboard.press("Enter")
+
     def saved(self, page: Page) -> None:
         """Wait until the bench says that all is saved."""
         page.get_by_role("status").get_by_text("Saved", exact=True).wait_for()

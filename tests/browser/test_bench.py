@@ -172,8 +172,7 @@ class Editing(OnBench):
     def test_a_limited_step(self) -> None:
         """A step acts only within an ellipse: the picture changes there, and comes back without."""
         page = self.page
-        page.get_by_role("button", name="Add a step").click()
-        page.get_by_role("menuitem", name="Exposure").click()
+        self.pick("a step", "Exposure")
         page.wait_for_timeout(800)
         before = self.pixels(self.frame)
         step = page.get_by_role("region", name="Exposure")
@@ -213,8 +212,7 @@ class Editing(OnBench):
     def test_which_point_a_repeat_takes(self) -> None:
         """The name of the point that spots stand in for is typed in its value."""
         page = self.page
-        page.get_by_role("button", name="New layer").click()
-        page.get_by_role("menuitem", name="Repeat").click()
+        self.pick("a layer", "Repeat")
         page.get_by_role("region", name="Repeat").get_by_label("of", exact=True).select_option(
             "bolt"
         )
@@ -236,7 +234,8 @@ class Editing(OnBench):
         field = page.get_by_label("Formula of t, f, fps, n, seed, life and value")
         field.fill("value * sine(t)")
         field.press("Enter")
-        page.get_by_text("at column 9: there is no 'sine'").wait_for()
+        page.get_by_text("Bolt, opacity: At column 9: there is no 'sine'").wait_for()
+        page.get_by_role("dialog").get_by_text("At column 9: there is no 'sine'").wait_for()
         page.get_by_text("Not saved.").wait_for()
         self.complaints.clear()
         field = page.get_by_label("Formula of t, f, fps, n, seed, life and value")

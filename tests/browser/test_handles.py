@@ -26,7 +26,7 @@ class Handles(OnBench):
         page.get_by_role("menuitem", name="Ellipse").click()
         page.get_by_text("in ellipse").wait_for()
         self.drag(page.get_by_role("button", name="Handle of width"), 100 * self.px())
-        self.drag(page.get_by_role("button", name="Handle of feather"), 0, 76 * self.px())
+        self.drag(page.get_by_role("button", name="Handle of feather"), 0, -76 * self.px())
         self.drag(page.get_by_role("button", name="Point centre"), -200 * self.px(), 0)
         turn = page.get_by_role("button", name="Handle of turn")
         turn.focus()
@@ -41,9 +41,7 @@ class Handles(OnBench):
     def test_only_those_of_the_chosen_card(self) -> None:
         """A step's handles are there while its card is held, and no longer."""
         page = self.page
-        page.get_by_role("button", name="Add a step").click()
-        page.get_by_label("Search for a step").fill("vignette")
-        page.keyboard.press("Enter")
+        self.pick("a step", "Vignette")
         card = page.get_by_role("region", name="Vignette")
         handle = page.get_by_role("button", name="Handle of radius")
         card.get_by_role("heading").click()

@@ -2,7 +2,6 @@
 
 import io
 import json
-import re
 import zipfile
 from pathlib import Path
 
@@ -191,14 +190,12 @@ class Shots(BrowserTest):
         """A layer and a step are added from the catalogue, switched off, and mixed by a blend."""
         page = self.page
         page.get_by_role("link", name="Open Strike 1").click()
-        page.get_by_role("button", name="New layer").click()
-        page.get_by_role("menuitem", name=re.compile("^Bolt")).click()
+        self.pick("a layer", "Bolt")
         page.get_by_role("img", name="Picture of Bolt 2").wait_for()
         page.get_by_role("button", name="How Bolt 2 mixes: add").click()
         page.get_by_label("Blend").select_option("screen")
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="Add a step").click()
-        page.get_by_role("menuitem", name="Glow").click()
+        self.pick("a step", "Glow")
         page.get_by_role("region", name="Glow").nth(1).get_by_role("button", name="on").click()
         self.saved(page)
         layer = Shot.objects.get().recipe["layers"][1]
@@ -221,8 +218,7 @@ class Shots(BrowserTest):
         begin_from(User.objects.get(), "contact-flare")
         page = self.page
         page.get_by_role("link", name="Open Strike 1").click()
-        page.get_by_role("button", name="New layer").click()
-        page.get_by_role("menuitem", name=re.compile("^Element")).click()
+        self.pick("a layer", "Element")
         page.get_by_role("button", name="Contact flare").click()
         page.get_by_text("Contact flare as it was at revision 1.").wait_for()
         self.saved(page)

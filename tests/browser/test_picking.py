@@ -13,7 +13,10 @@ class Picking(OnBench):
 
     def picture_of(self, title: str) -> str:
         """The address of a pick's picture, once it is there."""
-        picture = self.page.get_by_role("button", name=title).locator("img").first
+        picture = (
+            self.page.get_by_role("dialog").get_by_role("button", name=title).locator("img").first
+        )
+        picture.scroll_into_view_if_needed()
         self.wait_until(
             lambda: bool(picture.evaluate("each => each.complete && each.naturalWidth > 100")),
             f"the picture of {title}",
@@ -82,11 +85,8 @@ class Picking(OnBench):
 
 class Pictured(OnBench):
     def add(self, title: str) -> None:
-        page = self.page
-        page.get_by_role("button", name="Add a step").click()
-        page.get_by_label("Search for a step").fill(title)
-        page.keyboard.press("Enter")
-        page.get_by_role("region", name=title).wait_for()
+        self.pick("a step", title)
+        self.page.get_by_role("region", name=title).wait_for()
 
     def step(self) -> dict:
         self.saved(self.page)

@@ -51,11 +51,11 @@ class Ribbon(OnBench):
     def test_some_frames_play(self) -> None:
         """Playing stays within the range; what comes late is said, and all can play again."""
         page = self.page
-        last = page.get_by_role("button", name="Last frame that plays: 1050")
+        last = page.get_by_role("button", name="Plays to frame 1050")
         last.focus()
         for _ in range(4):
             page.keyboard.press("Shift+ArrowLeft")
-        page.get_by_role("button", name="Last frame that plays: 1010").wait_for()
+        page.get_by_role("button", name="Plays to frame 1010").wait_for()
         page.keyboard.press("Home")
         self.wait_until(
             lambda: (
@@ -69,11 +69,11 @@ class Ribbon(OnBench):
         for _ in range(60):
             seen.add(int(page.get_by_label("Go to frame").input_value()))
             page.wait_for_timeout(20)
-        page.get_by_label("Stop").click()
+        page.get_by_label("Stop", exact=True).click()
         self.assertGreater(len(seen), 6)
         self.assertLessEqual(max(seen), 1010)
         page.get_by_role("button", name="Play all").click()
-        page.get_by_role("button", name="Last frame that plays: 1050").wait_for()
+        page.get_by_role("button", name="Plays to frame 1050").wait_for()
 
     def test_drop_frame_timecode(self) -> None:
         """At 29.97 a second frame 2000 is 20 frames after 66 s, and two numbers more are dropped."""

@@ -195,15 +195,13 @@ class Steps(OnTime):
 
     def test_steps_move_and_are_pasted_on_the_result(self) -> None:
         page = self.page
-        page.get_by_role("button", name="Add a step").click()
-        page.get_by_role("menuitem", name=re.compile("^Exposure")).click()
+        self.pick("a step", "Exposure")
         page.get_by_role("button", name="More for Exposure").click()
         page.get_by_role("menuitem", name="Move up").click()
         page.get_by_role("button", name="More for Exposure").click()
         page.get_by_role("menuitem", name="Copy").click()
         page.get_by_role("img", name="Result").click()
-        page.get_by_role("button", name="Add a step").click()
-        page.get_by_role("menuitem", name=re.compile("^Paste Exposure")).click()
+        self.pick("a step", "Paste Exposure")
         recipe = self.recipe()
         kinds = [step["kind"] for step in recipe["layers"][0]["steps"]]
         self.assertEqual(kinds, ["exposure", "glow"])
@@ -231,8 +229,7 @@ class Groups(OnTime):
     def test_into_a_group_that_closes(self) -> None:
         """A layer goes into a group by its menu, is shown in it, and hidden when it is closed."""
         page = self.page
-        page.get_by_role("button", name="New layer").click()
-        page.get_by_role("menuitem", name=re.compile("^Group")).click()
+        self.pick("a layer", "Group")
         page.get_by_role("button", name="More for Bolt").click()
         page.get_by_role("menuitem", name="Into Group").click()
         inside = page.get_by_role("group", name="Layers in Group")

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { isUnderWay, renders as rendersQuery } from '../api/queries'
 import { useDocument, useDocumentParts } from '../recipe/document'
+import { whereIs } from '../recipe/problems'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import type { Action } from './matching'
@@ -124,9 +125,11 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
 }
 
 function SavingState() {
-  const { saving, save } = useDocumentParts('saving', 'save')
+  const { saving, save, recipe } = useDocumentParts('saving', 'save', 'recipe')
   if (saving?.state === 'failed') {
-    const where = saving.problems.map((problem) => `${problem.path}: ${problem.says}`).join('\n')
+    const where = saving.problems
+      .map((problem) => `${recipe ? whereIs(recipe, problem.path) : ''}: ${problem.says}`)
+      .join('\n')
     return (
       <button
         type="button"

@@ -30,13 +30,14 @@ interface Props {
 export function HandleDot(props: Props) {
   const { id, name, label, says, isSmall, at, scale, snaps = [], onMove, onKeyDown } = props
   const { edit, finish } = useEdit()
-  const begun = useRef<{ client: XY; at: XY; moves: boolean }>(undefined)
+  /** How it was when it was taken hold of: moves count from there. */
+  const begun = useRef<Pick<Props, 'at' | 'onMove'> & { client: XY; moves: boolean }>(undefined)
   const verb = `move ${label ?? name}`
 
   function press(event: PointerEvent<HTMLButtonElement>) {
     if (event.button !== 0) return
     event.currentTarget.setPointerCapture(event.pointerId)
-    begun.current = { client: [event.clientX, event.clientY], at, moves: false }
+    begun.current = { client: [event.clientX, event.clientY], at, onMove, moves: false }
   }
   function drag(event: PointerEvent<HTMLButtonElement>) {
     const from = begun.current
@@ -50,7 +51,7 @@ export function HandleDot(props: Props) {
     if (!from.moves && to[0] === from.at[0] && to[1] === from.at[1]) return
     from.moves = true
     const near = event.ctrlKey ? undefined : nearest(snaps, to, SNAP_PX / scale)
-    edit(verb, (recipe) => onMove(recipe, near ?? to, event.altKey), id)
+    edit(verb, (recipe) => from.onMove(recipe, near ?? to, event.altKey), id)
   }
   function release() {
     if (begun.current?.moves) finish()

@@ -36,8 +36,9 @@ export function Markers({ shown }: { shown: Shown }) {
   const recipe = useDocument((store) => store.recipe)
   return recipe?.markers
     ?.filter(({ frame }) => frame >= shown.first && frame <= shown.last)
-    .map((marker) => (
-      <MarkerFlag key={marker.frame} marker={marker} left={shown.percent(marker.frame + 0.5)} />
+    .map((marker, i) => (
+      // biome-ignore lint/suspicious/noArrayIndexKey: a marker stays open while its frame changes
+      <MarkerFlag key={i} marker={marker} left={shown.percent(marker.frame + 0.5)} />
     ))
 }
 

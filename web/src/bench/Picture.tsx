@@ -1,5 +1,6 @@
 import { type PointerEvent, type RefObject, useState, type WheelEvent } from 'react'
 import { useDocument } from '../recipe/document'
+import { whereIs } from '../recipe/problems'
 import type { XY } from '../recipe/types'
 import { ResultCanvas } from './BitmapCanvas'
 import { KeepButton, KeptPicture } from './Compare'
@@ -81,7 +82,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
               <p className="text-coral">{problem.says}</p>
               {problem.problems.slice(0, 4).map((line) => (
                 <p key={line.path + line.says} className="text-quiet">
-                  {line.path}: {line.says}
+                  {whereIs(recipe, line.path)}: {line.says}
                 </p>
               ))}
             </div>

@@ -47,8 +47,8 @@ export function RangeHandles({ shown, track }: Props) {
         key={end}
         type="button"
         data-arrows
-        aria-label={`${end === 'first' ? 'First' : 'Last'} frame that plays: ${frame}`}
-        title={`${end === 'first' ? 'Plays from' : 'Plays to'} ${frame}`}
+        aria-label={`Plays ${end === 'first' ? 'from' : 'to'} frame ${frame}`}
+        title={`Plays ${end === 'first' ? 'from' : 'to'} frame ${frame}`}
         onPointerDown={(event) => {
           event.currentTarget.setPointerCapture(event.pointerId)
           drag.current = { x: event.clientX, from: frame }

@@ -227,7 +227,7 @@ function anchorOf(
   const outline = outlineOf(kind, around)
   if (!outline) return undefined
   const [x, y] = wayOf('height', outline.turn, outline.height)
-  return [outline.centre[0] + x, outline.centre[1] + y]
+  return [outline.centre[0] - x, outline.centre[1] - y]
 }
 
 function outlineOf(kind: KindEntry, around: Around): Outline | undefined {
@@ -258,7 +258,7 @@ function wayOf(drawn: string, turn: number, value: number): XY {
     case 'height':
       return turned([0, value / 2], turn)
     case 'feather':
-      return turned([0, value], turn)
+      return turned([0, -value], turn)
     default:
       return [value * Math.SQRT1_2, value * Math.SQRT1_2]
   }
@@ -275,7 +275,7 @@ function sizeOf(drawn: string, turn: number, to: XY): number {
     case 'height':
       return 2 * Math.abs(y)
     case 'feather':
-      return Math.max(0, y)
+      return Math.max(0, -y)
     default:
       return Math.hypot(x, y)
   }
