@@ -27,7 +27,10 @@ export function Lanes({ layer, shown }: { layer: Layer; shown: Shown }) {
     ...curvesQuery(resting as NonNullable<typeof resting>, layer.id),
     enabled: !dragging && resting?.layers.some((known) => known.id === layer.id),
   })
-  const moving = (found.data ?? []).filter((curve) => isMove(laneValue(layer, curve)))
+  const last = useRef<{ layer: string; curves: Curve[] }>(undefined)
+  if (found.data) last.current = { layer: layer.id, curves: found.data }
+  const curves = last.current?.layer === layer.id ? last.current.curves : []
+  const moving = curves.filter((curve) => isMove(laneValue(layer, curve)))
   if (!recipe || moving.length === 0) return null
   return (
     <ul aria-label={`What moves in ${layer.name}`} className="mt-1 max-h-[104px] overflow-y-auto">

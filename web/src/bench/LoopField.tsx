@@ -26,7 +26,7 @@ export function LoopField() {
     <Popover.Root>
       <Popover.Trigger
         title="Whether the shot can be played round without a seam"
-        className={`rounded-full px-2 py-0.5 hover:bg-raised ${loop ? 'text-accent' : ''}`}
+        className={`h-6 rounded-full px-2 hover:bg-raised ${loop ? 'text-accent' : ''}`}
       >
         {loop > 0 ? `Seam over ${loop}` : 'Seam'}
       </Popover.Trigger>

@@ -24,7 +24,7 @@ export function MarkButton() {
           ? change('take away a marker', withoutMarker(recipe, frame))
           : change('mark a frame', withMarker(recipe, { frame, says: '' }))
       }
-      className={`rounded-full px-2 py-0.5 hover:bg-raised ${known ? 'text-accent' : ''}`}
+      className={`h-6 rounded-full px-2 hover:bg-raised ${known ? 'text-accent' : ''}`}
     >
       Mark
     </button>

@@ -41,9 +41,14 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
   }
   function point(event: PointerEvent<HTMLElement>) {
     const box = event.currentTarget.getBoundingClientRect()
-    const place = (at: number, size: number) =>
-      Math.min(size + overscan - 1, Math.max(-overscan, Math.floor(at / scale) - overscan))
-    setOver([place(event.clientX - box.left, width), place(event.clientY - box.top, height)])
+    const place = (share: number, most: number) => {
+      const px = Math.floor(share * (most + 2 * overscan)) - overscan
+      return Math.min(most + overscan - 1, Math.max(-overscan, px))
+    }
+    setOver([
+      place((event.clientX - box.left) / box.width, width),
+      place((event.clientY - box.top) / box.height, height),
+    ])
   }
 
   return (

@@ -29,7 +29,7 @@ export function PlayBar({ onPlay }: { onPlay(): void }) {
   const { canvas } = recipe
   const { first, last } = canvas
   const length = last - first + 1
-  const pill = 'rounded-full px-2 py-0.5 hover:bg-raised'
+  const pill = 'h-6 min-w-6 rounded-full px-2 hover:bg-raised'
   const size = (times: number) => set({ shownFrames: zoomed(canvas, shownFrames, times, frame) })
 
   return (
