@@ -82,6 +82,17 @@ class Picking(OnBench):
         self.assertEqual((main["name"], main["on"]), ("Main", False))
         self.assertEqual(repeat["source"]["of"], "bolt")
 
+    def test_steps_take_places_by_drag(self) -> None:
+        """A step dragged by its title onto another takes that one's place."""
+        page = self.page
+        self.pick("a step", "Blur")
+        title = page.get_by_role("region", name="Blur", exact=True).get_by_role("heading")
+        title.drag_to(page.get_by_role("region", name="Glow").get_by_role("heading"))
+        self.wait_until(
+            lambda: [s["kind"] for s in self.recipe()["layers"][0]["steps"]] == ["blur", "glow"],
+            "the steps to change places",
+        )
+
 
 class Pictured(OnBench):
     def add(self, title: str) -> None:

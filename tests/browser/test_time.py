@@ -163,6 +163,22 @@ class Steps(OnTime):
         page.get_by_role("button", name="Undo").click()
         self.assertEqual(self.recipe()["layers"][0]["source"]["branches"], 8)
 
+    def test_compared_with_what_was_saved(self) -> None:
+        """A revision's picture is kept beside the present one; where they are alike is black."""
+        page = self.page
+        page.get_by_role("button", name="width: 2.5 px").focus()
+        page.keyboard.type("30")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        self.saved(page)
+        page.get_by_role("button", name="Revisions").click()
+        page.get_by_role("button", name="Compare with revision 1").click()
+        page.get_by_role("img", name="Kept revision 1").wait_for()
+        page.get_by_role("radio", name="Difference").click()
+        self.wait_until(lambda: self.pixels(self.frame).max() > 150, "a difference")
+        page.get_by_role("button", name="Undo").click()
+        self.wait_until(lambda: self.pixels(self.frame).mean() < 1.5, "no difference to be left")
+
     def test_settings_of_the_shot(self) -> None:
         page = self.page
         page.get_by_role("button", name="Settings of the shot").click()

@@ -3,6 +3,7 @@ import { useEffect } from 'react'
 import { useParams } from 'react-router'
 import { catalogue as catalogueQuery, shot as shotQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
+import { tellingFrame } from '../recipe/frames'
 import { Failed, Loading } from '../ui/States'
 import { BenchTop } from './BenchTop'
 import { Picture } from './Picture'
@@ -29,9 +30,8 @@ export function Bench() {
     open(shot.data)
     const recipe = useDocument.getState().recipe
     const layer = recipe?.layers[0]
-    const begins = Math.max(shot.data.first, layer?.first ?? shot.data.first)
     setBench({
-      frame: Math.min(shot.data.last, begins + 4),
+      frame: recipe ? tellingFrame(recipe) : shot.data.first,
       playing: false,
       zoom: undefined,
       kept: undefined,

@@ -20,7 +20,10 @@ export function KeepButton() {
     const { result } = usePictures.getState()
     if (!result) return
     kept?.bitmap.close()
-    set({ kept: { bitmap: await createImageBitmap(result), frame }, comparing: 'wipe' })
+    set({
+      kept: { bitmap: await createImageBitmap(result), says: `frame ${frame}` },
+      comparing: 'wipe',
+    })
   }
 
   return (
@@ -36,7 +39,7 @@ export function KeepButton() {
       </button>
       {kept && (
         <Segments
-          label={`Compare with the kept frame ${kept.frame}`}
+          label={`Compare with the kept ${kept.says}`}
           value={comparing}
           options={WAYS}
           onChange={(way) => set({ comparing: way })}
@@ -51,7 +54,7 @@ export function KeptPicture() {
   const { kept, comparing, wipe, set } = useBenchParts('kept', 'comparing', 'wipe', 'set')
   const area = useRef<HTMLDivElement>(null)
   if (!kept || comparing === 'off') return null
-  const label = `Kept frame ${kept.frame}`
+  const label = `Kept ${kept.says}`
 
   function pull(event: PointerEvent<HTMLElement>) {
     if (event.buttons !== 1 || !area.current) return

@@ -90,7 +90,7 @@ export function HandleDot(props: Props) {
       />
       {label && (
         <span
-          className={`absolute top-1/2 left-6 -translate-y-1/2 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent ${isSmall ? 'invisible group-hover:visible group-focus-visible:visible' : ''}`}
+          className={`absolute bottom-4 left-5 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent ${isSmall ? 'invisible group-hover:visible group-focus-visible:visible' : ''}`}
         >
           {label}
         </span>

@@ -55,13 +55,7 @@ export class Bitmaps {
 
   /** A picture in one go. Throws `Superseded`, or a refusal; `signal` ends it. */
   async look(of: Of, order: number, picture: object, signal: AbortSignal): Promise<ImageBitmap> {
-    const { bench } = this
-    const response = await answerTo('/api/v1/preview/look', {
-      method: 'POST',
-      signal,
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ bench, order, shot: of.shotId, recipe: of.recipe, picture }),
-    })
+    const response = await lookAtOnce(this.bench, order, of, picture, signal)
     return this.taken(response.headers.get('X-Address') ?? '', response)
   }
 
@@ -106,6 +100,27 @@ export class Bitmaps {
     }
     return bitmap
   }
+}
+
+function lookAtOnce(
+  bench: string,
+  order: number,
+  of: Of,
+  picture: object,
+  signal?: AbortSignal,
+): Promise<Response> {
+  return answerTo('/api/v1/preview/look', {
+    method: 'POST',
+    signal,
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ bench, order, shot: of.shotId, recipe: of.recipe, picture }),
+  })
+}
+
+/** One picture by itself, which belongs to whoever asked for it. */
+export async function pictureOf(of: Of, picture: object): Promise<ImageBitmap> {
+  const response = await lookAtOnce('alone', 0, of, picture)
+  return createImageBitmap(await response.blob())
 }
 
 function warningsIn(headers: Headers): Warnings {

@@ -26,7 +26,7 @@ interface BenchStore {
   /** Px of the screen for one of the canvas; nothing fits the whole picture in. */
   zoom: number | undefined
   /** A picture kept to compare others with, and how; the wipe is a share of its width. */
-  kept: { bitmap: ImageBitmap; frame: number } | undefined
+  kept: { bitmap: ImageBitmap; says: string } | undefined
   comparing: Comparing
   wipe: number
   /** Groups whose layers are not shown in the strip. */

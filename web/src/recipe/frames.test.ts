@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { holding, panned, shownIn, zoomed } from './frames'
+import { firstRecipe } from './edits'
+import { holding, panned, shownIn, tellingFrame, zoomed } from './frames'
+import type { Layer } from './types'
 
 const CANVAS = { width: 16, height: 9, rate: 25, first: 1001, last: 1100 }
 
@@ -27,5 +29,14 @@ describe('stretches of frames', () => {
     expect(holding(CANVAS, [1011, 1020], 1015)).toEqual([1011, 1020])
     expect(holding(CANVAS, [1011, 1020], 1021)).toEqual([1021, 1030])
     expect(holding(CANVAS, [1011, 1020], 1099)).toEqual([1091, 1100])
+  })
+
+  it('have a frame on which most can be seen', () => {
+    const recipe = firstRecipe('Test')
+    const layer = recipe.layers[0] as Layer
+    expect(tellingFrame(recipe)).toBe(1005)
+    const three = [layer, { ...layer, first: 1020 }, { ...layer, first: 1030, last: 1040 }]
+    expect(tellingFrame({ ...recipe, layers: three })).toBe(1034)
+    expect(tellingFrame({ ...recipe, layers: [] })).toBe(1005)
   })
 })

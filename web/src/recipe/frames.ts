@@ -1,5 +1,5 @@
 /** Stretches of frames: those that the ribbon shows, and those that play. */
-import type { Canvas } from './types'
+import type { Canvas, Recipe } from './types'
 
 export type Stretch = [first: number, last: number]
 
@@ -52,4 +52,22 @@ export function holding(canvas: Canvas, stretch: Stretch, frame: number): Stretc
 function within({ first, last }: Canvas, from: number, length: number): Stretch {
   const begins = Math.max(first, Math.min(from, last - length + 1))
   return [begins, begins + length - 1]
+}
+
+/** How long layers have shown when there is something to see of them. */
+const GROWN = 4
+
+/** The first frame on which as many layers as possible have shown for a moment. */
+export function tellingFrame({ canvas, layers }: Recipe): number {
+  const spans = layers
+    .filter((layer) => layer.on !== false)
+    .map(({ first, last }) => [
+      Math.max(canvas.first, first ?? canvas.first),
+      Math.min(canvas.last, last ?? canvas.last),
+    ])
+  const shown = (frame: number) =>
+    spans.filter(([from = 0, to = 0]) => frame >= from + GROWN && frame <= to).length
+  const frames = spans.map(([from = 0]) => Math.min(canvas.last, from + GROWN))
+  const best = frames.sort((a, b) => shown(b) - shown(a) || a - b)[0]
+  return best ?? Math.min(canvas.last, canvas.first + GROWN)
 }

@@ -50,6 +50,7 @@ export interface Held {
   card: string
 }
 
+/** Px of the canvas to the handle of an angle. */
 const ARM = 160
 
 /** The handles and outlines of the recipe at a frame, for the card that is held. */
