@@ -53,7 +53,13 @@ in stops, colours as sRGB hex worked with as linear light, times in frames or se
 
 ## Parts
 
-- **canvas**: `width`, `height`, `rate`, `first`, `last`. **seed**: another one is another element.
+- **canvas**: `width`, `height`, `rate`, `first`, `last`; `overscan`, px that pictures show beyond
+  each edge (in EXR they lie outside the display window); `drop_frame` for timecode at 29.97 and
+  59.94. **seed**: another one is another element.
+- **loop**: the last frames over which the end turns into the beginning, so that the shot can be
+  played round without a seam. What runs on by a rate is mixed, as a picture, with what it was one
+  loop before; all other values turn as numbers. `./handful check` measures the seam.
+- **markers**: frames to be found again, each with `frame` and what it `says`.
 - **points**: named positions, still or moving, that settings `follow`; a point may follow another.
 - **tracks**: sightings `[frame, x, y, confidence]`; read from CSV by `./handful import TRACK.csv
   --into RECIPE.json` and written by `./handful export`.

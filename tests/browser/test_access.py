@@ -58,6 +58,23 @@ class Access(BrowserTest):
         page.get_by_role("button", name="strand width:").click()
         self.clear("a value")
         page.keyboard.press("Escape")
+        for opener, screen in (("Add a step", "a step"), ("New layer", "a layer")):
+            page.get_by_role("button", name=opener).click()
+            page.get_by_label(f"Search for {screen}").wait_for()
+            page.wait_for_timeout(1500)
+            self.clear(f"choosing {screen}")
+            page.keyboard.press("Escape")
+        for step, list_of in (("Ramp", "stops: 5 points"), ("Curves", "master: 3 points")):
+            self.pick("a step", step)
+            page.get_by_role("button", name=list_of).click()
+            page.get_by_role("button", name="Take it out").wait_for()
+            self.clear(step)
+            page.keyboard.press("Escape")
+        page.get_by_role("button", name="Mark", exact=True).click()
+        page.get_by_role("button", name="Seam", exact=True).click()
+        page.get_by_text("between frames in a row").wait_for()
+        self.clear("a loop")
+        page.keyboard.press("Escape")
         for name in ("Settings of the shot", "Revisions", "Search", "Keys", "Render…"):
             page.get_by_role("button", name=re.compile(f"^{name}")).first.click()
             page.get_by_role("dialog").wait_for()

@@ -101,3 +101,5 @@ class Commands(TestCase):
         self.assertIn("properties", json.loads(_run("schema").stdout))
         self.assertIn("sources", json.loads(_run("catalogue").stdout))
         self.assertIn("no problems", _run("check", DEMO).stdout)
+        looping = _run("check", self._recipe(loop=12)).stdout
+        self.assertRegex(looping, r"No seam shows: .* changes by \d+\.\d+ %")

@@ -1,6 +1,7 @@
 """The preview: addresses by content, unsaved recipes, and newer requests first."""
 
 import threading
+import time
 from io import BytesIO
 from pathlib import Path
 
@@ -14,6 +15,7 @@ from handful.engine.render.view import View
 from handful.studio.plates.models import Plate
 from handful.studio.preview import service
 from handful.studio.preview.service import Preview, Unplaced, Wanted
+from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
 from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
 
 
@@ -190,3 +192,104 @@ class Answers(TestCase):
         _, off = self.client_ada.call("POST", "/preview/px", hit | {"y": 0})
         self.assertEqual((off["light"], off["cover"], off["stops"]), ([0, 0, 0], 0, None))
         self.assertEqual(self.client_ada.call("POST", "/preview/px", hit | {"x": -1})[0], 422)
+        wide = recipe | {"canvas": recipe["canvas"] | {"overscan": 8}}
+        beyond = hit | {"recipe": wide, "x": -8}
+        self.assertEqual(self.client_ada.call("POST", "/preview/px", beyond)[0], 200)
+
+    def test_a_picture_at_once(self) -> None:
+        """The JPEG in one go, at the address under which it can be had again; warned of in headers."""
+        recipe = small_recipe(seed=5)
+        look = {"frame": 3, "scale": 1, "background": "black"}
+        body = {
+            "bench": "c",
+            "order": 1,
+            "shot": str(self.shot.id),
+            "recipe": recipe,
+            "picture": look,
+        }
+        status, response = self.client_ada.call("POST", "/preview/look", body)
+        self.assertEqual(status, 200)
+        address = response.headers["X-Address"]
+        again = self.client_ada.get(f"/api/v1/preview/{address}.jpg")
+        self.assertEqual(again.content, response.content)
+        for each in (response, again):
+            self.assertGreater(float(each.headers["X-Clipped"]), 0)
+            self.assertGreater(float(each.headers["X-Above"]), 0)
+        edge = small_recipe()
+        edge["layers"][0]["source"] |= {"start": [0, 18], "branches": 0, "wander": 0}
+        _, touching = self.client_ada.call("POST", "/preview/look", body | {"recipe": edge})
+        self.assertIn("left", touching.headers["X-Edges"])
+
+    def test_somebody_elses_shot(self) -> None:
+        """A picture over another person's plate is not made, whether there is a plate or not."""
+        other = shot_of(person("else"))
+        body = {"bench": "c", "order": 1, "shot": str(other.id), "recipe": small_recipe()}
+        look = {"frame": 3, "scale": 1}
+        for path, wanted in (
+            ("/preview/look", {"picture": look}),
+            ("/preview", {"pictures": [look]}),
+        ):
+            self.assertEqual(self.client_ada.call("POST", path, body | wanted)[0], 404)
+
+    def test_a_step_tried(self) -> None:
+        """A picture with a step that the recipe does not have is another one; unknown ones are told."""
+        plain, blurred, again = (
+            self._place(small_recipe(), layer="a", **more)[1]["addresses"][0]
+            for more in ({}, {"step": "blur"}, {"step": "blur"})
+        )
+        self.assertNotEqual(plain, blurred)
+        self.assertEqual(blurred, again)
+        self.assertEqual(self._place(small_recipe(), layer="a", step="melt")[0], 422)
+        self.assertEqual(self._place(small_recipe(), layer="b", step="blur")[0], 422)
+
+    def test_places(self) -> None:
+        """Where points and shapes are at a frame: what moves as the engine has it."""
+        recipe = small_recipe(
+            points=[{"name": "p", "at": {"moves": "rate", "start": [0, 0], "per_second": [25, 0]}}]
+        )
+        recipe["layers"][0]["source"]["start"] = {"moves": "follow", "point": "p", "offset": [1, 2]}
+        recipe["layers"][0]["limits"] = [{"kind": "ellipse", "width": 20}]
+        body = {"recipe": recipe, "frame": 5, "layer": "a"}
+        status, found = self.client_ada.call("POST", "/preview/places", body)
+        self.assertEqual(status, 200)
+        self.assertEqual(found["points"], {"p": [4, 0]})
+        self.assertEqual(found["nodes"]["source"]["start"], [5, 2])
+        self.assertEqual(found["nodes"]["limits/0"]["width"], 20)
+        self.assertEqual(
+            self.client_ada.call("POST", "/preview/places", body | {"layer": "b"})[0], 422
+        )
+
+    def test_a_seam(self) -> None:
+        """A layer that is there at the end and not at the beginning makes one; a loop mends it."""
+        recipe = small_recipe()
+        recipe["layers"][0]["first"] = 6
+        for loop, holds in ((0, False), (5, True)):
+            body = {"recipe": recipe | {"loop": loop}}
+            status, seam = self.client_ada.call("POST", "/preview/seam", body)
+            self.assertEqual((status, seam["holds"]), (200, holds), seam)
+
+
+class InTurn(TestCase):
+    def test_whoever_waits_goes_first(self) -> None:
+        """Of those that came while one worked, the most wanted is next, and of equals the earliest."""
+        turns, done = Turns(), []
+
+        def work(name: str, rank: int) -> None:
+            with turns.turn(rank):
+                done.append(name)
+
+        threads = []
+        with turns.turn(AT_ONCE):
+            for name, rank in (
+                ("list", LATER),
+                ("strip", SOON),
+                ("strip 2", SOON),
+                ("look", AT_ONCE),
+            ):
+                threads.append(threading.Thread(target=work, args=(name, rank)))
+                threads[-1].start()
+                while len(turns.waiting) < len(threads):
+                    time.sleep(0.001)
+        for thread in threads:
+            thread.join(10)
+        self.assertEqual(done, ["look", "strip", "strip 2", "list"])

@@ -37,6 +37,13 @@ class Starters(TestCase):
         self.assertEqual(answer["recipe"], starters()["cutting-beam"].written)
         self.assertEqual(read_recipe(shot.recipe), starters()["cutting-beam"].recipe)
 
+    def test_its_recipe(self) -> None:
+        """As it is written, to be put into a shot that is there already."""
+        status, answer = self.client_ada.call("GET", "/starters/five-fingertips")
+        self.assertEqual((status, answer["name"]), (200, "Five fingertips"))
+        self.assertEqual(answer["recipe"], starters()["five-fingertips"].written)
+        self.assertEqual(self.client_ada.call("GET", "/starters/nothing")[0], 404)
+
     def test_picture(self) -> None:
         """It shows something without being asked for a frame, and nothing on the first one."""
         path = "/api/v1/preview/starters/lamp-through-spray.jpg"

@@ -29,7 +29,7 @@ from handful.engine.recipe import (
     read_recipe,
     recipe_schema,
 )
-from handful.engine.render import Cache, PlanError, plan, render_frame
+from handful.engine.render import Cache, PlanError, plan, render_frame, seam_of
 
 CACHE_BYTES = 1 << 30
 DONE, FAILED, BAD_INPUT = 0, 1, 2
@@ -69,7 +69,7 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--layer", metavar="ID", help="only this layer's own picture, as a pass")
     render.set_defaults(run=_render)
 
-    check = commands.add_parser("check", help="list the problems of a recipe")
+    check = commands.add_parser("check", help="list the problems of a recipe, measure its loop")
     check.add_argument("recipe", type=Path, metavar="RECIPE.json")
     check.set_defaults(run=_check)
 
@@ -133,6 +133,13 @@ def _render(options: argparse.Namespace) -> int:
 def _check(options: argparse.Namespace) -> int:
     recipe = load_recipe(options.recipe)
     print(f"{recipe.name}: {len(recipe.layers)} layers, no problems.")
+    if recipe.loop:
+        seam = seam_of(recipe, Cache(CACHE_BYTES))
+        shows = "No seam shows" if seam.holds else "The seam shows"
+        print(
+            f"{shows}: from the last frame to the first the picture changes by "
+            f"{100 * seam.change:.2f} %, between frames in a row by up to {100 * seam.usual:.2f} %."
+        )
     return DONE
 
 

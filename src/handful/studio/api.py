@@ -6,6 +6,7 @@ from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, NinjaAPI, Query, Schema
+from ninja import Path as PathParam
 from ninja.errors import HttpError, ValidationError
 from ninja.security import django_auth
 
@@ -117,7 +118,9 @@ def read_catalogue(request: HttpRequest) -> dict[str, object]:
 
 
 @api.get("/colours/{kelvin}", response=ColourLine, auth=None)
-def colour_of_temperature(request: HttpRequest, kelvin: float) -> ColourLine:
+def colour_of_temperature(
+    request: HttpRequest, kelvin: Annotated[float, PathParam(ge=1667, le=25_000)]
+) -> ColourLine:
     """The colour of light of a temperature in kelvin, from 1667 to 25000."""
     return ColourLine(srgb=hex_of(colour_of(kelvin)))
 

@@ -22,7 +22,16 @@ from numpy.typing import NDArray
 
 from handful.engine.files import read_display_still
 from handful.engine.recipe import Recipe, spans
-from handful.engine.render import Cache, Seam, Stopped, evaluate, plan, render_frame, seam_of
+from handful.engine.render import (
+    Cache,
+    PlanError,
+    Seam,
+    Stopped,
+    evaluate,
+    plan,
+    render_frame,
+    seam_of,
+)
 from handful.engine.render.plan import LEAST_SCALE, Node, canvas_region
 from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
@@ -143,14 +152,17 @@ class Preview:
         return encoded
 
     def px(self, recipe: Recipe, frame: int, scale: float, x: int, y: int) -> tuple[float, ...]:
-        """Light and cover at a px of the canvas, in the picture of a scale: best one that is known."""
+        """Light and cover at a px of the canvas, in the picture of a scale: best one that is known.
+
+        Raises `PlanError` outside of the picture.
+        """
         with self._turns.turn(AT_ONCE):
             picture = render_frame(recipe, frame, scale, self._cache)
         overscan = recipe.canvas.overscan_at(scale)
-        row, column = (
-            min(most - 1, max(0, math.floor(at * scale) + overscan))
-            for at, most in zip((y, x), picture.shape, strict=False)
-        )
+        row, column = (math.floor(at * scale) + overscan for at in (y, x))
+        height, width = picture.shape[:2]
+        if not (0 <= row < height and 0 <= column < width):
+            raise PlanError(f"the px {x}, {y} is outside of the picture")
         return tuple(float(part) for part in picture[row, column])
 
     def seam(self, recipe: Recipe) -> Seam:

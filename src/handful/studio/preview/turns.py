@@ -17,7 +17,8 @@ class Turns:
 
     def __init__(self) -> None:
         self._changed = Condition()
-        self._waiting: list[tuple[int, int]] = []
+        self.waiting: list[tuple[int, int]] = []
+        """Ranks and numbers of those that wait, as a heap."""
         self._tickets = count()
         self._is_taken = False
 
@@ -26,10 +27,10 @@ class Turns:
         """Wait for a turn and hold it."""
         with self._changed:
             ticket = (rank, next(self._tickets))
-            heapq.heappush(self._waiting, ticket)
-            while self._is_taken or self._waiting[0] != ticket:
+            heapq.heappush(self.waiting, ticket)
+            while self._is_taken or self.waiting[0] != ticket:
                 self._changed.wait()
-            heapq.heappop(self._waiting)
+            heapq.heappop(self.waiting)
             self._is_taken = True
         try:
             yield
