@@ -164,3 +164,57 @@ class Pictured(OnBench):
         page.get_by_role("menuitem", name="Make it go by keys").click()
         page.get_by_role("button", name="Key of edge at frame").wait_for()
         self.assertRegex(self.source()["edge"]["keys"][0]["value"], "^#[0-9a-f]{6}$")
+
+
+class Shared(OnBench):
+    def recipe(self) -> dict:
+        self.saved(self.page)
+        return Shot.objects.get().recipe
+
+    def test_a_path_drawn_for_a_bolt(self) -> None:
+        """Chosen in the sentence, drawn on the picture, it is the way that the bolt takes."""
+        page = self.page
+        before = self.pixels(self.frame)
+        page.get_by_role("button", name="more settings").first.click()
+        page.get_by_label("path", exact=True).select_option(label="draw one …")
+        area = page.get_by_role("button", name="Press where the path goes")
+        box = area.bounding_box()
+        assert box is not None
+        for x, y in ((0.1, 0.9), (0.5, 0.2), (0.9, 0.9)):
+            area.click(position={"x": x * box["width"], "y": y * box["height"]})
+        page.get_by_role("button", name="Done").click()
+        self.changes(before)
+        recipe = self.recipe()
+        self.assertEqual(recipe["layers"][0]["source"]["path"], "Path")
+        self.assertFalse(recipe["paths"][0]["closed"])
+        page.get_by_role("button", name="Vertex Path 2").wait_for()
+
+    def test_a_sway_of_its_own(self) -> None:
+        """A new sway is named by the step, has a card of its own, and pushes what names it."""
+        page = self.page
+        self.pick("a step", "Warp")
+        card = page.get_by_role("region", name="Warp")
+        card.get_by_label("sway", exact=True).select_option(label="a new one")
+        sway = page.get_by_role("region", name="Shared: sway")
+        sway.wait_for()
+        page.wait_for_timeout(800)
+        before = self.pixels(self.frame)
+        sway.get_by_role("button", name="amount:").focus()
+        page.keyboard.type("200")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        self.changes(before)
+        recipe = self.recipe()
+        self.assertEqual(recipe["sways"], [{"name": "sway", "amount": 200}])
+        self.assertEqual(recipe["layers"][0]["steps"][-1]["sway"], "sway")
+
+    def test_a_shutter(self) -> None:
+        """A frame that is open for a whole turn blurs what moves on it."""
+        page = self.page
+        shutter = page.get_by_role("region", name="Shutter")
+        shutter.get_by_role("button", name="angle:").focus()
+        page.keyboard.type("360")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="angle: 360").wait_for()
+        self.assertEqual(self.recipe()["layers"][0]["shutter"], {"angle": 360})

@@ -100,6 +100,7 @@ class Catalogue(Schema):
     sources: list[KindEntry]
     steps: list[KindEntry]
     limits: list[KindEntry]
+    named: list[KindEntry]
     moves: list[Move]
     blends: list[str]
     cover_rules: list[str]

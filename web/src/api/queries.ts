@@ -1,6 +1,6 @@
 /** Server data by key: each is fetched in one place and never copied into component state. */
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
-import { lifeKind } from '../recipe/life'
+import { partKind } from '../recipe/parts'
 import type { Recipe, XY } from '../recipe/types'
 import { api, got, type Schemas } from './client'
 
@@ -144,10 +144,13 @@ export const px = (recipe: Recipe, frame: number, scale: number, [x, y]: XY) =>
     retry: false,
   })
 
-/** A layer's life, as the recipe's own schema describes it, in the form of a kind. */
-export const life = queryOptions({
-  queryKey: ['recipe-schema', 'life'],
-  queryFn: async () => lifeKind(await got(api.GET('/api/v1/recipe-schema'))),
+/** A layer's life and its shutter, as the recipe's own schema describes them, in the form of kinds. */
+export const layerParts = queryOptions({
+  queryKey: ['recipe-schema', 'layer'],
+  queryFn: async () => {
+    const schema = await got(api.GET('/api/v1/recipe-schema'))
+    return { life: partKind(schema, 'Life'), shutter: partKind(schema, 'Shutter') }
+  },
   staleTime: Number.POSITIVE_INFINITY,
 })
 

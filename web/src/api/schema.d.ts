@@ -615,6 +615,8 @@ export interface components {
             steps: components["schemas"]["KindEntry"][];
             /** Limits */
             limits: components["schemas"]["KindEntry"][];
+            /** Named */
+            named: components["schemas"]["KindEntry"][];
             /** Moves */
             moves: components["schemas"]["Move"][];
             /** Blends */

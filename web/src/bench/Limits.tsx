@@ -67,6 +67,7 @@ export function Limits({ limits, what, id, onPut }: Props) {
             onPick: () =>
               setBench({
                 drawing: {
+                  closed: true,
                   onDrawn: (recipe, path) =>
                     onPut(recipe, [...limits, { kind: 'outline', path } as Node]),
                 },

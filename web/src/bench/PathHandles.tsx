@@ -109,14 +109,17 @@ function VertexHandles({ path, placed, i, frame, scale }: VertexProps) {
   })
 }
 
-/** Draws a mask by pressing its corners one after the other on the picture. */
-export function MaskDrawing({ scale }: { scale: number }) {
+/** Draws a mask or a path by pressing its places one after the other on the picture. */
+export function PathDrawing({ scale }: { scale: number }) {
   const recipe = useDocument((store) => store.recipe)
   const { drawing, set } = useBenchParts('drawing', 'set')
   const { edit } = useEdit()
   const [places, setPlaces] = useState<XY[]>([])
   if (!recipe || !drawing) return null
   const { canvas } = recipe
+  const { closed } = drawing
+  const least = closed ? 3 : 2
+  const asks = closed ? 'Press the corners of the mask' : 'Press where the path goes'
   const stop = () => {
     setPlaces([])
     set({ drawing: undefined })
@@ -129,9 +132,9 @@ export function MaskDrawing({ scale }: { scale: number }) {
     setPlaces([...places, [x, y]])
   }
   function finish() {
-    if (places.length >= 3 && drawing) {
-      edit('draw a mask', (all) => {
-        const [next, name] = addPath(all, places)
+    if (places.length >= least && drawing) {
+      edit(closed ? 'draw a mask' : 'draw a path', (all) => {
+        const [next, name] = addPath(all, places, closed)
         return drawing.onDrawn(next, name)
       })
     }
@@ -142,7 +145,7 @@ export function MaskDrawing({ scale }: { scale: number }) {
     <>
       <button
         type="button"
-        aria-label="Press the corners of the mask"
+        aria-label={asks}
         onClick={place}
         className="pointer-events-auto absolute inset-0 cursor-crosshair"
       >
@@ -151,19 +154,25 @@ export function MaskDrawing({ scale }: { scale: number }) {
           viewBox={`0 0 ${canvas.width} ${canvas.height}`}
           className="h-full w-full fill-accent/10 stroke-accent"
         >
-          <polygon points={places.join(' ')} vectorEffect="non-scaling-stroke" />
+          {closed ? (
+            <polygon points={places.join(' ')} vectorEffect="non-scaling-stroke" />
+          ) : (
+            <polyline
+              points={places.join(' ')}
+              vectorEffect="non-scaling-stroke"
+              className="fill-none"
+            />
+          )}
         </svg>
       </button>
       <div className="pointer-events-auto absolute top-3 left-1/2 flex -translate-x-1/2 items-center gap-3 rounded-xl bg-raised px-3 py-1.5 text-sm">
-        {places.length < 3
-          ? `Press the corners of the mask: ${places.length} so far.`
-          : `${places.length} corners.`}
+        {places.length < least ? `${asks}: ${places.length} so far.` : `${places.length} places.`}
         <button type="button" onClick={stop} className="text-quiet hover:text-text">
           Cancel
         </button>
         <button
           type="button"
-          disabled={places.length < 3}
+          disabled={places.length < least}
           onClick={finish}
           className="font-semibold text-accent disabled:opacity-40"
         >

@@ -6,7 +6,7 @@ import { ResultCanvas } from './BitmapCanvas'
 import { KeepButton, KeptPicture } from './Compare'
 import { Guides } from './Guides'
 import { Handles } from './Handles'
-import { MaskDrawing, PathHandles } from './PathHandles'
+import { PathDrawing, PathHandles } from './PathHandles'
 import { PxValues } from './PxValues'
 import { usePictures } from './pictures'
 import { useBenchParts } from './store'
@@ -76,7 +76,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
               <Guides canvas={canvas} safeEdges={safeEdges} />
               <PathHandles scale={scale} />
               <Handles scale={scale} />
-              <MaskDrawing scale={scale} />
+              <PathDrawing scale={scale} />
             </div>
           )}
           {problem && (

@@ -1,7 +1,15 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery, life as lifeQuery } from '../api/queries'
+import { catalogue as catalogueQuery, layerParts as layerPartsQuery } from '../api/queries'
 import { useDocumentParts } from '../recipe/document'
-import { changeLayer, changeLife, changeNode, RESULT } from '../recipe/edits'
+import {
+  changeLayer,
+  changeLife,
+  changeNode,
+  changeShutter,
+  changeSway,
+  RESULT,
+  swaysOf,
+} from '../recipe/edits'
 import { OPACITY } from '../recipe/opacity'
 import { Card } from './Card'
 import { ElementNote } from './ElementNote'
@@ -15,7 +23,7 @@ export function RecipePanel() {
   const { recipe, change, settle } = useDocumentParts('recipe', 'change', 'settle')
   const { chosen, card, set } = useBenchParts('chosen', 'card', 'set')
   const catalogue = useQuery(catalogueQuery)
-  const life = useQuery(lifeQuery)
+  const parts = useQuery(layerPartsQuery).data
   if (!recipe || !catalogue.data) return null
   const layer = recipe.layers.find((known) => known.id === chosen)
   const { sources } = catalogue.data
@@ -40,6 +48,7 @@ export function RecipePanel() {
       </aside>
     )
   }
+  const swayKind = catalogue.data.named.find((known) => known.name === 'sway')
   const source = sources.find((known) => known.name === layer.source.kind)
   const first = layer.first ?? recipe.canvas.first
   const last = layer.last ?? recipe.canvas.last
@@ -106,13 +115,31 @@ export function RecipePanel() {
           onPut={(all, limits) => changeLayer(all, layer.id, { limits })}
         />
       </section>
-      {life.data && (
-        <Card
-          kind={life.data}
-          node={layer.life ?? {}}
-          id={`${layer.id} life`}
-          onPut={(all, name, value) => changeLife(all, layer.id, name, value)}
-        />
+      {swayKind &&
+        swaysOf(recipe, layer, [...sources, ...catalogue.data.steps]).map((sway) => (
+          <Card
+            key={sway.name}
+            kind={{ ...swayKind, title: `Shared: ${sway.name}` }}
+            node={sway}
+            id={`sway ${sway.name}`}
+            onPut={(all, name, value) => changeSway(all, sway.name, name, value)}
+          />
+        ))}
+      {parts && (
+        <>
+          <Card
+            kind={parts.life}
+            node={layer.life ?? {}}
+            id={`${layer.id} life`}
+            onPut={(all, name, value) => changeLife(all, layer.id, name, value)}
+          />
+          <Card
+            kind={parts.shutter}
+            node={layer.shutter ?? {}}
+            id={`${layer.id} shutter`}
+            onPut={(all, name, value) => changeShutter(all, layer.id, name, value)}
+          />
+        </>
       )}
     </aside>
   )

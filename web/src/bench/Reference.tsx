@@ -1,7 +1,12 @@
 import { useDocument } from '../recipe/document'
+import { addSway } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import type { Recipe, Setting, Value } from '../recipe/types'
+import { useBench } from './store'
 import { useEdit } from './useEdit'
+
+/** Stands among the names for one that is not there yet. */
+const NEW = ' new'
 
 interface Props {
   setting: Setting
@@ -13,15 +18,28 @@ interface Props {
 export function Reference({ setting, value, onPut }: Props) {
   const { edit } = useEdit()
   const recipe = useDocument((store) => store.recipe)
+  const set = useBench((store) => store.set)
   if (!recipe) return null
+  const put = (name: string) => edit(`change ${spoken(setting.name)}`, (all) => onPut(all, name))
+
+  /** A new one: a path is drawn on the picture, a sway is there at once. */
+  function begin() {
+    if (setting.of === 'path') {
+      set({ drawing: { closed: false, onDrawn: (all, path) => onPut(all, path) } })
+    } else {
+      edit('add a sway', (all) => {
+        const [next, name] = addSway(all)
+        return onPut(next, name)
+      })
+    }
+  }
+
   return (
     <select
       aria-label={spoken(setting.name)}
       title={setting.help}
       value={value}
-      onChange={(event) =>
-        edit(`change ${spoken(setting.name)}`, (all) => onPut(all, event.target.value))
-      }
+      onChange={(event) => (event.target.value === NEW ? begin() : put(event.target.value))}
       className="max-w-40 rounded-sm border-b border-faint bg-panel font-semibold text-text hover:bg-raised"
     >
       <option value="">none</option>
@@ -30,6 +48,9 @@ export function Reference({ setting, value, onPut }: Props) {
           {name}
         </option>
       ))}
+      {setting.type === 'named' && (
+        <option value={NEW}>{setting.of === 'path' ? 'draw one …' : 'a new one'}</option>
+      )}
     </select>
   )
 }

@@ -31,8 +31,8 @@ interface BenchStore {
   wipe: number
   /** Groups whose layers are not shown in the strip. */
   closedGroups: string[]
-  /** A mask that is being drawn on the picture, and what becomes of it. */
-  drawing: { onDrawn(recipe: Recipe, path: string): Recipe } | undefined
+  /** A mask, or an open path, that is being drawn on the picture, and what becomes of it. */
+  drawing: { closed: boolean; onDrawn(recipe: Recipe, path: string): Recipe } | undefined
   /** Keys taken along from one lane to another. */
   copiedKeys: Key[]
   /** A step taken along from one layer to another. */

@@ -1,6 +1,17 @@
 /** Changes to a recipe. Each takes a recipe and gives another; nothing is changed in place. */
 import { withKey } from './keys'
-import type { KindEntry, Layer, NamedPoint, Node, Rate, Recipe, Step, Value, XY } from './types'
+import type {
+  KindEntry,
+  Layer,
+  NamedPoint,
+  Node,
+  Rate,
+  Recipe,
+  Step,
+  Sway,
+  Value,
+  XY,
+} from './types'
 import { complete, isMove, isPoint } from './types'
 
 /** Where a node is: a layer's source, or one of its steps, or one of the finish. */
@@ -31,6 +42,40 @@ export function changeLayer(recipe: Recipe, id: string, change: Partial<Layer>):
 export function changeLife(recipe: Recipe, id: string, name: string, value: Value): Recipe {
   const life = recipe.layers.find((layer) => layer.id === id)?.life
   return changeLayer(recipe, id, { life: { ...life, [name]: value } })
+}
+
+/** Change how long a layer's frame is open, or how often it is looked at in that time. */
+export function changeShutter(recipe: Recipe, id: string, name: string, value: Value): Recipe {
+  const shutter = recipe.layers.find((layer) => layer.id === id)?.shutter
+  return changeLayer(recipe, id, { shutter: { ...shutter, [name]: value } })
+}
+
+/** Change a setting of a sway that layers share. */
+export function changeSway(recipe: Recipe, name: string, setting: string, value: Value): Recipe {
+  const sways = recipe.sways?.map((sway) =>
+    sway.name === name ? { ...sway, [setting]: value } : sway,
+  )
+  return { ...recipe, sways }
+}
+
+/** Another sway as it comes, and its name. */
+export function addSway(recipe: Recipe): [Recipe, string] {
+  const sways = recipe.sways ?? []
+  const name = freeName(
+    'sway',
+    sways.map((sway) => sway.name),
+    ' ',
+  )
+  return [{ ...recipe, sways: [...sways, { name }] }, name]
+}
+
+/** The sways that a layer's source and steps name. */
+export function swaysOf(recipe: Recipe, layer: Layer, kinds: KindEntry[]): Sway[] {
+  const names = [layer.source, ...layer.steps].flatMap((node) => {
+    const settings = kinds.find((kind) => kind.name === node.kind)?.settings ?? []
+    return settings.filter((setting) => setting.of === 'sway').map(({ name }) => node[name])
+  })
+  return recipe.sways?.filter((sway) => names.includes(sway.name)) ?? []
 }
 
 export function changeNode(recipe: Recipe, place: Place, change: Partial<Node>): Recipe {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { changeLife, firstRecipe, placeAt, shifted } from './edits'
-import { envelope, lifeKind } from './life'
+import { envelope } from './life'
 import type { Layer, Value } from './types'
 
 const recipe = firstRecipe('Test')
@@ -34,20 +34,6 @@ describe('the envelope of a life', () => {
     const twice = changeLife(once, 'bolt', 'fall', 5)
     expect(twice.layers[0]?.life).toEqual({ rise: 3, fall: 5 })
     expect(recipe.layers[0]?.life).toBeUndefined()
-  })
-})
-
-describe('the declaration of a life', () => {
-  it('comes from the schema of recipes, its numbers with their units', () => {
-    const properties = {
-      rise: { default: 0, description: 'Up.', minimum: 0, maximum: 9, unit: 'frames' },
-      ease: { default: 0, description: 'Not a number.' },
-    }
-    const life = { says: 'Rises in {rise}.', description: 'A life.\n\nMore.', properties }
-    const kind = lifeKind({ $defs: { Life: life } })
-    expect(kind).toMatchObject({ title: 'Life', help: 'A life.', says: 'Rises in {rise}.' })
-    expect(kind.settings).toHaveLength(1)
-    expect(kind.settings[0]).toMatchObject({ name: 'rise', unit: 'frames', least: 0, most: 9 })
   })
 })
 

@@ -1,46 +1,5 @@
-/** A layer's life: its declaration from the recipe's schema, and its shape. */
-import type { KindEntry, Layer, Setting } from './types'
-
-interface Property {
-  default: number
-  description: string
-  minimum?: number
-  maximum?: number
-  unit?: string
-  usual?: [number, number]
-}
-
-interface RecipeSchema {
-  $defs: { Life: { says: string; description: string; properties: Record<string, Property> } }
-}
-
-/** Life in the form in which sources and steps are declared; only its numbers are in the sentence. */
-export function lifeKind(schema: unknown): KindEntry {
-  const { says, description, properties } = (schema as RecipeSchema).$defs.Life
-  const settings = Object.entries(properties)
-    .filter(([, property]) => property.unit !== undefined)
-    .map(
-      ([name, property]): Setting => ({
-        name,
-        type: 'number',
-        default: property.default,
-        help: property.description,
-        unit: property.unit ?? '',
-        least: property.minimum ?? null,
-        most: property.maximum ?? null,
-        usual: property.usual ?? null,
-        choices: [],
-        moves: [],
-        drawn: null,
-        about: '',
-        of: null,
-        pieces: null,
-      }),
-    )
-  const help = description.split('\n\n')[0] ?? description
-  const plain = { outline: '', example: {} }
-  return { name: 'life', title: 'Life', family: 'layer', help, says, settings, ...plain }
-}
+/** The shape of a layer's life. */
+import type { Layer } from './types'
 
 /** The corners of a life's envelope as frames and levels from 0 to 1, from first to last frame. */
 export function envelope(layer: Layer, first: number, last: number): [number, number][] {

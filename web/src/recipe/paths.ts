@@ -116,15 +116,15 @@ export function turned(recipe: Recipe, name: string, i: number, placed: PlacedPa
   )
 }
 
-/** A closed path through places drawn by hand, and its name. */
-export function addPath(recipe: Recipe, places: XY[]): [Recipe, string] {
+/** A path through places drawn by hand, an outline if it is closed, and its name. */
+export function addPath(recipe: Recipe, places: XY[], closed = true): [Recipe, string] {
   const paths = recipe.paths ?? []
   const name = freeName(
-    'Mask',
+    closed ? 'Mask' : 'Path',
     paths.map((path) => path.name),
     ' ',
   )
-  const path = { name, closed: true, vertices: places.map((at) => ({ at })) }
+  const path = { name, closed, vertices: places.map((at) => ({ at })) }
   return [{ ...recipe, paths: [...paths, path] }, name]
 }
 

@@ -82,6 +82,8 @@ export type Element = { name: string; shot?: string; revision?: number; recipe: 
 
 /** What several layers share by name: sways, paths and tracks. */
 export type Named = { name: string }
+/** A sway and its settings. */
+export type Sway = Named & { [setting: string]: Value }
 
 export interface Layer {
   id: string
@@ -95,6 +97,7 @@ export interface Layer {
   blend?: string
   opacity?: Value
   life?: { [name: string]: Value }
+  shutter?: { [name: string]: Value }
   first?: number
   last?: number
 }
@@ -109,7 +112,7 @@ export interface Recipe {
   markers?: Marker[]
   points: NamedPoint[]
   tracks?: Named[]
-  sways?: Named[]
+  sways?: Sway[]
   paths?: Named[]
   elements?: Element[]
   layers: Layer[]

@@ -13,16 +13,29 @@ from handful.engine.values import MOVES
 
 
 def catalogue() -> dict[str, Any]:
-    """Sources, steps, limits and ways of moving, each with all that its declaration says."""
+    """Sources, steps, limits, what is shared by name, and ways of moving: all that each declares."""
     return {
         "sources": [_entry(kind) for kind in sources().values()],
         "steps": [_entry(kind) for kind in steps().values()],
         "limits": [_entry(kind) for kind in limits().values()],
+        "named": [_entry(kind) for kind in _named()],
         "moves": [
             {"name": name, "help": move.help, "suits": sorted(move.suits)}
             for name, move in MOVES.items()
         ],
     }
+
+
+def _named() -> list[type[Kind]]:
+    """What sources, steps and limits name, as sways and paths, in the order of their names."""
+    kinds = [*sources().values(), *steps().values(), *limits().values()]
+    found: set[type[Kind]] = {
+        setting.of
+        for kind in kinds
+        for setting in kind.settings
+        if setting.type == "named" and setting.of is not None
+    }
+    return sorted(found, key=lambda kind: kind.name)
 
 
 def _entry(kind: type[Kind]) -> dict[str, Any]:

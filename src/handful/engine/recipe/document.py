@@ -136,10 +136,26 @@ NamedPath: Any = node_type(Path, _Named)
 class Shutter(_Part):
     """How long a frame is open: its picture is the mean, in linear light, over that time."""
 
-    angle: float = Field(
-        0, ge=0, le=720, allow_inf_nan=False, description="In degrees; 360 is a whole frame."
+    model_config = ConfigDict(
+        json_schema_extra={"says": "Open for {angle} of each frame, seen in {samples}."}
     )
-    samples: int = Field(12, ge=2, le=64, strict=True, description="Pictures in that time.")
+
+    angle: float = Field(
+        0,
+        ge=0,
+        le=720,
+        allow_inf_nan=False,
+        description="In degrees; 360 is a whole frame.",
+        json_schema_extra={"unit": "°", "usual": [0, 360]},
+    )
+    samples: int = Field(
+        12,
+        ge=2,
+        le=64,
+        strict=True,
+        description="Pictures in that time.",
+        json_schema_extra={"unit": "pictures"},
+    )
 
     def moments(self, frame: float) -> tuple[float, ...]:
         """The frames at which it looks, spread evenly around a frame."""
