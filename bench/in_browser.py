@@ -221,16 +221,24 @@ def _play_all(page: Page) -> None:
 
 
 def _renderer_bytes() -> int:
-    """What the pages of all Chromiums on this machine hold in memory."""
-    total = 0
+    """What the pages of this bench's own Chromium hold in memory."""
+    parents, renderers = {}, {}
     for process in Path("/proc").glob("[0-9]*"):
         try:
+            name = int(process.name)
+            parents[name] = int((process / "stat").read_text().rpartition(")")[2].split()[1])
             if b"--type=renderer" in (process / "cmdline").read_bytes():
                 pages = int((process / "statm").read_text().split()[1])
-                total += pages * os.sysconf("SC_PAGE_SIZE")
+                renderers[name] = pages * os.sysconf("SC_PAGE_SIZE")
         except OSError:
             continue
-    return total
+
+    def is_own(process: int) -> bool:
+        while process in parents and process != os.getpid():
+            process = parents[process]
+        return process == os.getpid()
+
+    return sum(held for process, held in renderers.items() if is_own(process))
 
 
 def _bundle() -> Row:

@@ -15,7 +15,7 @@ from bench.rows import Row, median_seconds, milliseconds
 from handful.engine import Cache, read_recipe, render_frame
 from handful.engine.kinds import sources, steps
 from handful.engine.render import evaluate, plan
-from handful.engine.render.plan import Node
+from handful.engine.render.nodes import Node
 from handful.engine.render.view import View, as_jpeg, shown
 
 RECIPE = Path(__file__).parents[1] / "demo" / "recipes" / "mast-strike.json"

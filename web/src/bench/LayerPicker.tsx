@@ -7,7 +7,7 @@ import {
   starters as startersQuery,
 } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addLayer } from '../recipe/edits'
+import { addLayer } from '../recipe/layers'
 import { merged } from '../recipe/merging'
 import { complete, type KindEntry, type Recipe } from '../recipe/types'
 import { pictureOf } from '../shots/Starters'

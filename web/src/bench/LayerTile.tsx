@@ -1,14 +1,7 @@
 import { type DragEvent, memo, useState } from 'react'
 import { useDocument } from '../recipe/document'
-import {
-  changeLayer,
-  duplicateLayer,
-  limitedBy,
-  linkLayer,
-  moveLayer,
-  removeLayer,
-  repeatLayer,
-} from '../recipe/edits'
+import { changeLayer, moveLayer } from '../recipe/edits'
+import { duplicateLayer, limitedBy, linkLayer, removeLayer, repeatLayer } from '../recipe/layers'
 import type { Layer } from '../recipe/types'
 import { Menu, type MenuItem } from '../ui/Menu'
 import { BitmapCanvas, TILE } from './BitmapCanvas'

@@ -24,7 +24,8 @@ export interface Of {
   recipe: Recipe
 }
 
-const MOST_BITMAPS = 320
+/** What all bitmaps together may hold: 180 of 1280 × 720 px, for example. */
+const MOST_BYTES = 640 * 1024 * 1024
 const MOST_PLACED_AT_ONCE = 500
 
 /** The bitmaps used last. Each request has an order: the server stops working for lower ones. */
@@ -33,8 +34,12 @@ export class Bitmaps {
   private readonly known = new Map<string, ImageBitmap>()
   private readonly warnings = new WeakMap<ImageBitmap, Warnings>()
 
-  /** How many there is room for. */
-  readonly room = MOST_BITMAPS
+  private bytes = 0
+
+  /** How many there is room for that are as large as one. */
+  roomFor(bitmap: ImageBitmap): number {
+    return Math.floor((0.9 * MOST_BYTES) / bytesOf(bitmap))
+  }
 
   has(address: string): boolean {
     return this.known.has(address)
@@ -94,12 +99,19 @@ export class Bitmaps {
     const bitmap = await createImageBitmap(await response.blob())
     this.warnings.set(bitmap, warningsIn(response.headers))
     this.known.set(address, bitmap)
-    while (this.known.size > MOST_BITMAPS) {
-      const oldest = this.known.keys().next().value as string
+    this.bytes += bytesOf(bitmap)
+    for (const [oldest, dropped] of this.known) {
+      if (this.bytes <= MOST_BYTES || dropped === bitmap) break
+      this.bytes -= bytesOf(dropped)
       this.known.delete(oldest)
+      dropped.close()
     }
     return bitmap
   }
+}
+
+function bytesOf({ width, height }: ImageBitmap): number {
+  return 4 * width * height
 }
 
 function lookAtOnce(

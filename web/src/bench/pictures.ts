@@ -202,7 +202,9 @@ export class Pictures {
       this.framesOf = want
     }
     this.markReady()
-    for (const frame of inTurn(want).slice(0, this.bitmaps.room)) {
+    const { result } = usePictures.getState()
+    const room = result ? this.bitmaps.roomFor(result) : 0
+    for (const frame of inTurn(want).slice(0, room)) {
       const address = this.frames.get(frame)
       if (!address || this.bitmaps.has(address)) continue
       await this.bitmaps.fetch(address, order)

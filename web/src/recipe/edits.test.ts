@@ -1,26 +1,28 @@
 import { describe, expect, it } from 'vitest'
 import {
-  addElementLayer,
-  addLayer,
   addPoint,
   addStep,
   beginsAt,
-  changeElement,
   changeLayer,
   changeNode,
-  duplicateLayer,
   elapsedAt,
   firstRecipe,
-  linkLayer,
   moveLayer,
   moveStep,
   placeAt,
   RESULT,
-  removeLayer,
   removeStep,
   setPoint,
   shifted,
 } from './edits'
+import {
+  addElementLayer,
+  addLayer,
+  changeElement,
+  duplicateLayer,
+  linkLayer,
+  removeLayer,
+} from './layers'
 import { complete, type KindEntry, type Layer, type Recipe } from './types'
 
 const recipe = firstRecipe('Test')

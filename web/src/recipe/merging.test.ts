@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Schemas } from '../api/client'
-import { firstRecipe, limitedBy, repeatLayer } from './edits'
+import { firstRecipe } from './edits'
+import { limitedBy, repeatLayer } from './layers'
 import { merged } from './merging'
 import type { Layer, Node, Recipe } from './types'
 

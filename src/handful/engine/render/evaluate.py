@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from handful.engine.picture import Tile
 from handful.engine.render.cache import Cache
-from handful.engine.render.plan import Node
+from handful.engine.render.nodes import Node
 
 
 class Stopped(Exception):

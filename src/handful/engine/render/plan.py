@@ -9,16 +9,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from hashlib import blake2b
-from typing import Any, NamedTuple
+from typing import Any
 
 from handful.engine.kernels.places import sized
-from handful.engine.kinds import At, Kind, Pointwise, Step, Timed, changed
-from handful.engine.mix import Part, averaged, joined, limited, mixed, with_cover
+from handful.engine.kinds import At, Kind, Pointwise, Timed
+from handful.engine.mix import averaged, joined, limited, with_cover
 from handful.engine.picture import Region, Tile, clear_tile
 from handful.engine.recipe.document import Layer, LimitNode, Recipe, StepNode, spans
 from handful.engine.recipe.references import kind_of, with_own
-from handful.engine.render.edition import edition
+from handful.engine.render.nodes import Node, applied, mix_of, node_of, run_over
 from handful.engine.render.resolve import FINISH, Resolver, Take
 from handful.engine.sources.copy import Copy
 from handful.engine.sources.element import Element
@@ -36,14 +35,6 @@ _MOST_MARGIN = 1.6
 
 class PlanError(ValueError):
     """A frame, scale or layer that the recipe does not have."""
-
-
-class Node(NamedTuple):
-    """One picture to compute. `key` names its content; `compute` takes the inputs' pictures."""
-
-    key: str
-    inputs: tuple[Node, ...]
-    compute: Callable[[list[Tile]], Tile]
 
 
 def plan(recipe: Recipe, frame: float, scale: float = 1.0, layer: str | None = None) -> Node:
@@ -103,7 +94,7 @@ class _Planner:
         chain = [step for step in self.recipe.finish if step.on]
         node = self.turned(take, lambda each: self._stepped(None, each, chain, self.shown))
         rule, region = self.recipe.cover, self.shown
-        return _node(
+        return node_of(
             "cover",
             (rule, region),
             (node,),
@@ -120,7 +111,7 @@ class _Planner:
         if before.key == node.key:
             return node
         region, shares = self.shown, (1 - share, share)
-        return _node(
+        return node_of(
             "loop",
             (region, shares),
             (node, before),
@@ -138,13 +129,13 @@ class _Planner:
         ]
         if all(node.key == opened[0].key for node in opened):
             return opened[0]
-        return _node("shutter", (region,), tuple(opened), lambda tiles: averaged(tiles, region))
+        return node_of("shutter", (region,), tuple(opened), lambda tiles: averaged(tiles, region))
 
     def own_picture(self, layer: Layer, take: Take) -> Node:
         """A layer by itself, as large as the pictures of the shot."""
         region = self.shown
         node = self.layer(layer, take, region)
-        return _node(
+        return node_of(
             "cut", (region,), (node,), lambda inputs: Tile(inputs[0].within(region), region)
         )
 
@@ -153,7 +144,7 @@ class _Planner:
         if not layer.limits:
             return node
         matte = self._limits(layer.limits, layer, take, "limits", region)
-        return _node("limited layer", (region,), (node, matte), lambda tiles: limited(*tiles))
+        return node_of("limited layer", (region,), (node, matte), lambda tiles: limited(*tiles))
 
     def _stepped(self, layer: Layer | None, take: Take, chain: Chain, wanted: Region) -> Node:
         """The picture after the last step of a chain: of a layer, or of the finish."""
@@ -164,7 +155,7 @@ class _Planner:
         run = self._pointwise_run(layer, take, chain, wanted)
         if run:
             before = self._stepped(layer, take, chain[: -len(run)], wanted)
-            return _node("pointwise", run, (before,), lambda tiles: _changed(run, tiles[0]))
+            return node_of("pointwise", run, (before,), lambda tiles: run_over(run, tiles[0]))
         written = chain[-1]
         step = self.resolved.step(written, layer, take)
         at = self._at(wanted, layer, take, written.id)
@@ -176,8 +167,8 @@ class _Planner:
         needed = self._bounded(needed, wanted)
         before = self._stepped(layer, take, chain[:-1], needed)
         others = self._others(step, take, needed)
-        after = _node(
-            "step", (step, at), (before, *others), lambda tiles: _applied(step, at, tiles)
+        after = node_of(
+            "step", (step, at), (before, *others), lambda tiles: applied(step, at, tiles)
         )
         return self._limited_step(written, layer, take, before, after, wanted)
 
@@ -215,7 +206,7 @@ class _Planner:
             else self._nothing(wanted)
             for frame in frames
         )
-        after = _node("timed", (step, at), inputs, lambda tiles: step.merge(tuple(tiles), at))
+        after = node_of("timed", (step, at), inputs, lambda tiles: step.merge(tuple(tiles), at))
         written = chain[-1]
         if not written.limits:
             return after
@@ -235,7 +226,7 @@ class _Planner:
         if not written.limits:
             return after
         matte = self._limits(written.limits, layer, take, written.id, wanted)
-        return _node(
+        return node_of(
             "limited step", (wanted,), (after, matte, before), lambda tiles: limited(*tiles)
         )
 
@@ -254,7 +245,7 @@ class _Planner:
             at = self._at(wanted, layer, take, name)
             others = self._others(limit, take, wanted.grown(limit.margin(at)).aligned(_REACH_STEP))
             nodes.append(
-                _node(
+                node_of(
                     "limit",
                     (limit, at),
                     others,
@@ -262,7 +253,7 @@ class _Planner:
                 )
             )
             ways.append(limit.joins)
-        return _node(
+        return node_of(
             "limits",
             tuple(ways),
             tuple(nodes),
@@ -294,7 +285,7 @@ class _Planner:
             return self._element(layer, source, take, wanted)
         at = self._at(wanted, layer, take)
         others = self._others(source, take, self.canvas)
-        return _node("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
+        return node_of("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
 
     def _copied(self, layer: Layer, source: Copy, take: Take, wanted: Region) -> Node:
         original = self.layers.get(source.of)
@@ -333,7 +324,7 @@ class _Planner:
                 source=placed,
             )
             nodes.append(self.layer(original, again, wanted))
-        return _mix(nodes, [(source.blend, 1.0)] * len(nodes), wanted)
+        return mix_of(nodes, [(source.blend, 1.0)] * len(nodes), wanted)
 
     def _element(self, layer: Layer, source: Element, take: Take, wanted: Region) -> Node:
         """Another recipe's finished pictures, each planned near the size at which it is shown."""
@@ -358,14 +349,14 @@ class _Planner:
             whole = planner.result(Take(frame, frame, salt))
             matrix = sized(self.scale, self.scale) @ source.matrix(i) @ sized(1 / scale, 1 / scale)
             nodes.append(
-                _node(
+                node_of(
                     "placed",
                     (matrix.tolist(), wanted),
                     (whole,),
                     lambda tiles, matrix=matrix: placed(tiles[0], matrix, at),
                 )
             )
-        return _mix(nodes, [(source.blend, 1.0)] * len(nodes), wanted)
+        return mix_of(nodes, [(source.blend, 1.0)] * len(nodes), wanted)
 
     def _life(self, layer: Layer, take: Take) -> float:
         if take.life is not None:
@@ -379,10 +370,10 @@ class _Planner:
         opacities = [(layer, self.resolved.opacity(layer, take)) for layer in alone or members]
         shown = [(layer, opacity) for layer, opacity in opacities if opacity > 0]
         nodes = [self.layer(layer, take, region) for layer, _ in shown]
-        return _mix(nodes, [(layer.blend, opacity) for layer, opacity in shown], region)
+        return mix_of(nodes, [(layer.blend, opacity) for layer, opacity in shown], region)
 
     def _nothing(self, region: Region) -> Node:
-        return _node("nothing", (region,), (), lambda _: clear_tile(region))
+        return node_of("nothing", (region,), (), lambda _: clear_tile(region))
 
     def _bounded(self, needed: Region, wanted: Region) -> Region:
         """Margins grow in steps, so that a small change of a reach leaves what is before as it is."""
@@ -394,27 +385,3 @@ class _Planner:
         owner = FINISH if layer is None else layer.id
         seeds = (self.recipe.seed, *take.salt, owner, *place)
         return At(wanted, self.scale, seeds, self.canvas)
-
-
-def _applied(step: Step, at: At, tiles: list[Tile]) -> Tile:
-    """A step's picture. Nothing comes from nothing: a step never sees a picture without px."""
-    return clear_tile(at.wanted) if tiles[0].region.empty else step.apply(tiles[0], at, *tiles[1:])
-
-
-def _changed(run: Sequence[tuple[Pointwise, At]], tile: Tile) -> Tile:
-    return changed(tile, [step.changer(at) for step, at in run])
-
-
-def _mix(nodes: Sequence[Node], ways: list[tuple[str, float]], region: Region) -> Node:
-    def mix(inputs: list[Tile]) -> Tile:
-        return mixed([Part(tile, *way) for tile, way in zip(inputs, ways, strict=True)], region)
-
-    return _node("mix", (region, ways), tuple(nodes), mix)
-
-
-def _node(what: str, about: object, inputs: tuple[Node, ...], compute: Callable[..., Tile]) -> Node:
-    digest = blake2b(digest_size=16)
-    digest.update(repr((edition(), what, about)).encode())
-    for before in inputs:
-        digest.update(before.key.encode())
-    return Node(digest.hexdigest(), inputs, compute)

@@ -32,7 +32,8 @@ from handful.engine.render import (
     render_frame,
     seam_of,
 )
-from handful.engine.render.plan import LEAST_SCALE, Node, canvas_region
+from handful.engine.render.nodes import Node
+from handful.engine.render.plan import LEAST_SCALE, canvas_region
 from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
 

@@ -1,0 +1,50 @@
+"""Nodes: pictures to compute, each named by all that it depends on."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from hashlib import blake2b
+from typing import NamedTuple
+
+from handful.engine.kinds import At, Pointwise, Step, changed
+from handful.engine.mix import Part, mixed
+from handful.engine.picture import Region, Tile, clear_tile
+from handful.engine.render.edition import edition
+
+
+class Node(NamedTuple):
+    """One picture to compute. `key` names its content; `compute` takes the inputs' pictures."""
+
+    key: str
+    inputs: tuple[Node, ...]
+    compute: Callable[[list[Tile]], Tile]
+
+
+def applied(step: Step, at: At, tiles: list[Tile]) -> Tile:
+    """A step's picture. Nothing comes from nothing: a step never sees a picture without px."""
+    return clear_tile(at.wanted) if tiles[0].region.empty else step.apply(tiles[0], at, *tiles[1:])
+
+
+def run_over(run: Sequence[tuple[Pointwise, At]], tile: Tile) -> Tile:
+    """A picture after pointwise steps in a row, in one pass."""
+    return changed(tile, [step.changer(at) for step, at in run])
+
+
+def mix_of(nodes: Sequence[Node], ways: list[tuple[str, float]], region: Region) -> Node:
+    """The pictures mixed on a region, each by its blend and how much of it shows."""
+
+    def mix(inputs: list[Tile]) -> Tile:
+        return mixed([Part(tile, *way) for tile, way in zip(inputs, ways, strict=True)], region)
+
+    return node_of("mix", (region, ways), tuple(nodes), mix)
+
+
+def node_of(
+    what: str, about: object, inputs: tuple[Node, ...], compute: Callable[..., Tile]
+) -> Node:
+    """A node named by what is done, about what, and to which pictures."""
+    digest = blake2b(digest_size=16)
+    digest.update(repr((edition(), what, about)).encode())
+    for before in inputs:
+        digest.update(before.key.encode())
+    return Node(digest.hexdigest(), inputs, compute)
