@@ -90,7 +90,7 @@ export function HandleDot(props: Props) {
       />
       {label && (
         <span
-          className={`absolute bottom-4 left-5 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent ${isSmall ? 'invisible group-hover:visible group-focus-visible:visible' : ''}`}
+          className={`absolute top-4 left-4 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent ${isSmall ? 'invisible group-hover:visible group-focus-visible:visible' : ''}`}
         >
           {label}
         </span>
