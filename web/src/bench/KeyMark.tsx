@@ -5,6 +5,7 @@ import { isPoint, type Key } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
+import { Panel } from '../ui/Panel'
 import { EaseField } from './EaseField'
 import { PairFields } from './PairFields'
 
@@ -49,79 +50,72 @@ export function KeyMark({ name, at, left, keys, onPress, onKeys, onGo }: Props) 
       >
         <span className="mx-auto block size-2.5 rounded-full bg-accent ring-2 ring-ground" />
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          sideOffset={6}
-          collisionPadding={12}
-          className="z-40 grid w-72 gap-3 rounded-xl border border-line bg-raised p-3.5 shadow-2xl"
-        >
-          <div className="flex items-start gap-3">
+      <Panel side="top" width="w-72">
+        <div className="flex items-start gap-3">
+          <NumberField
+            label="Frame"
+            value={frame}
+            onChange={(next) =>
+              onKeys('move a key', movedKeys(keys, [frame], Math.round(next) - frame))
+            }
+          />
+          {typeof value === 'number' && (
             <NumberField
-              label="Frame"
-              value={frame}
-              onChange={(next) =>
-                onKeys('move a key', movedKeys(keys, [frame], Math.round(next) - frame))
-              }
-            />
-            {typeof value === 'number' && (
-              <NumberField
-                label="Value"
-                value={value}
-                onChange={(next) => onKeys('change a key', withKey(keys, frame, next))}
-              />
-            )}
-            {typeof value === 'string' && (
-              <TextField
-                label="sRGB"
-                defaultValue={value}
-                onBlur={(event) =>
-                  /^#[0-9a-f]{6}$/i.test(event.target.value.trim()) &&
-                  onKeys('change a key', withKey(keys, frame, event.target.value.trim()))
-                }
-              />
-            )}
-          </div>
-          {isPoint(value) && (
-            <PairFields
+              label="Value"
               value={value}
-              unit="px"
               onChange={(next) => onKeys('change a key', withKey(keys, frame, next))}
             />
           )}
-          {frame !== keys.at(-1)?.frame && (
-            <EaseField
-              ease={at.ease ?? 'smooth'}
-              onChange={(ease) => onKeys('ease a key', withEase(keys, frame, ease))}
-            />
-          )}
-          {span > 0 && (
-            <NumberField
-              label="All keys last"
-              value={span}
-              unit="frames"
-              onChange={(next) =>
-                onKeys('stretch the keys', stretched(keys, Math.max(1, Math.round(next))))
+          {typeof value === 'string' && (
+            <TextField
+              label="sRGB"
+              defaultValue={value}
+              onBlur={(event) =>
+                /^#[0-9a-f]{6}$/i.test(event.target.value.trim()) &&
+                onKeys('change a key', withKey(keys, frame, event.target.value.trim()))
               }
             />
           )}
-          <div className="flex justify-between">
-            <Button look="quiet" onClick={onGo}>
-              Go there
-            </Button>
-            <Button
-              look="quiet"
-              disabled={keys.length < 2}
-              onClick={() => {
-                setOpen(false)
-                onKeys('take out a key', withoutKeys(keys, [frame]))
-              }}
-            >
-              Take it out
-            </Button>
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
+        </div>
+        {isPoint(value) && (
+          <PairFields
+            value={value}
+            unit="px"
+            onChange={(next) => onKeys('change a key', withKey(keys, frame, next))}
+          />
+        )}
+        {frame !== keys.at(-1)?.frame && (
+          <EaseField
+            ease={at.ease ?? 'smooth'}
+            onChange={(ease) => onKeys('ease a key', withEase(keys, frame, ease))}
+          />
+        )}
+        {span > 0 && (
+          <NumberField
+            label="All keys last"
+            value={span}
+            unit="frames"
+            onChange={(next) =>
+              onKeys('stretch the keys', stretched(keys, Math.max(1, Math.round(next))))
+            }
+          />
+        )}
+        <div className="flex justify-between">
+          <Button look="quiet" onClick={onGo}>
+            Go there
+          </Button>
+          <Button
+            look="quiet"
+            disabled={keys.length < 2}
+            onClick={() => {
+              setOpen(false)
+              onKeys('take out a key', withoutKeys(keys, [frame]))
+            }}
+          >
+            Take it out
+          </Button>
+        </div>
+      </Panel>
     </Popover.Root>
   )
 }

@@ -6,6 +6,7 @@ import type { Recipe } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { NumberField } from '../ui/NumberField'
 import { numberText } from '../ui/numbers'
+import { Panel } from '../ui/Panel'
 import { useBench } from './store'
 import { useResting } from './useResting'
 
@@ -30,34 +31,27 @@ export function LoopField() {
       >
         {loop > 0 ? `Seam over ${loop}` : 'Seam'}
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          sideOffset={6}
-          collisionPadding={12}
-          className="z-40 grid w-80 gap-3 rounded-xl border border-line bg-raised p-3.5 shadow-2xl"
-        >
-          <div>
-            <p className="font-semibold">Loop without a seam</p>
-            <p className="text-sm text-quiet">
-              On its last frames the shot turns into what came before its first one.
-            </p>
-          </div>
-          <div className="flex items-end justify-between gap-3">
-            <NumberField label="It turns over" unit="frames" value={loop} onChange={put} />
-            {loop > 0 ? (
-              <Button look="quiet" onClick={() => put(0)}>
-                Do not loop
-              </Button>
-            ) : (
-              <Button onClick={() => put(Math.min(BEGINS_WITH, Math.floor(length / 2)))}>
-                Make it loop
-              </Button>
-            )}
-          </div>
-          <SeamCheck recipe={recipe} />
-        </Popover.Content>
-      </Popover.Portal>
+      <Panel side="top" width="w-80">
+        <div>
+          <p className="font-semibold">Loop without a seam</p>
+          <p className="text-sm text-quiet">
+            On its last frames the shot turns into what came before its first one.
+          </p>
+        </div>
+        <div className="flex items-end justify-between gap-3">
+          <NumberField label="It turns over" unit="frames" value={loop} onChange={put} />
+          {loop > 0 ? (
+            <Button look="quiet" onClick={() => put(0)}>
+              Do not loop
+            </Button>
+          ) : (
+            <Button onClick={() => put(Math.min(BEGINS_WITH, Math.floor(length / 2)))}>
+              Make it loop
+            </Button>
+          )}
+        </div>
+        <SeamCheck recipe={recipe} />
+      </Panel>
     </Popover.Root>
   )
 }

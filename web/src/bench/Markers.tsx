@@ -6,6 +6,7 @@ import type { Marker } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { TextField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
+import { Panel } from '../ui/Panel'
 import { useBench } from './store'
 
 /** Sets a marker on the current frame, or takes away the one that is there. */
@@ -61,43 +62,33 @@ function MarkerFlag({ marker, left }: { marker: Marker; left: number }) {
         <span className="size-2 shrink-0 rotate-45 bg-current" />
         <span className="truncate bg-ground">{says}</span>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          sideOffset={6}
-          collisionPadding={12}
-          className="z-40 grid w-64 gap-3 rounded-xl border border-line bg-raised p-3.5 shadow-2xl"
-        >
-          <TextField
-            label="What happens here"
-            defaultValue={says}
-            maxLength={80}
-            onBlur={(event) =>
-              event.target.value !== says &&
-              put('name a marker', { frame, says: event.target.value })
-            }
-            onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-          />
-          <NumberField
-            label="Frame"
-            value={frame}
-            onChange={(next) =>
-              put('move a marker', { says, frame: Math.max(0, Math.round(next)) })
-            }
-          />
-          <div className="flex justify-between">
-            <Button look="quiet" onClick={() => set({ frame, playing: false })}>
-              Go there
-            </Button>
-            <Button
-              look="quiet"
-              onClick={() => change('take away a marker', withoutMarker(recipe, frame))}
-            >
-              Take it away
-            </Button>
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
+      <Panel side="top" width="w-64">
+        <TextField
+          label="What happens here"
+          defaultValue={says}
+          maxLength={80}
+          onBlur={(event) =>
+            event.target.value !== says && put('name a marker', { frame, says: event.target.value })
+          }
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        />
+        <NumberField
+          label="Frame"
+          value={frame}
+          onChange={(next) => put('move a marker', { says, frame: Math.max(0, Math.round(next)) })}
+        />
+        <div className="flex justify-between">
+          <Button look="quiet" onClick={() => set({ frame, playing: false })}>
+            Go there
+          </Button>
+          <Button
+            look="quiet"
+            onClick={() => change('take away a marker', withoutMarker(recipe, frame))}
+          >
+            Take it away
+          </Button>
+        </div>
+      </Panel>
     </Popover.Root>
   )
 }

@@ -6,6 +6,7 @@ import { OPACITY } from '../recipe/opacity'
 import type { Layer } from '../recipe/types'
 import { valueText } from '../recipe/wording'
 import { SelectField } from '../ui/Field'
+import { Panel } from '../ui/Panel'
 import { Slider } from '../ui/Slider'
 import { useEdit } from './useEdit'
 
@@ -31,50 +32,41 @@ export function Operator({ layer }: { layer: Layer }) {
         {blend}
         {opacity !== 100 && <span className="block text-xs">{says}</span>}
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={4}
-          className="z-40 grid w-64 gap-3 rounded-xl border border-line bg-raised p-3 shadow-2xl"
+      <Panel width="w-64">
+        <SelectField
+          label="Blend"
+          value={blend}
+          onChange={(event) =>
+            edit('change blend', (all) => changeLayer(all, layer.id, { blend: event.target.value }))
+          }
         >
-          <SelectField
-            label="Blend"
-            value={blend}
-            onChange={(event) =>
-              edit('change blend', (all) =>
-                changeLayer(all, layer.id, { blend: event.target.value }),
-              )
-            }
-          >
-            {catalogue.data?.blends.map((name) => (
-              <option key={name}>{name}</option>
-            ))}
-          </SelectField>
-          {typeof opacity === 'number' ? (
-            <div className="flex items-center gap-3">
-              <Slider
-                label="Amount"
-                value={opacity}
-                least={0}
-                most={100}
-                step={1}
-                onChange={(next) =>
-                  edit(
-                    'change amount',
-                    (all) => changeLayer(all, layer.id, { opacity: next }),
-                    'opacity',
-                  )
-                }
-                onSettle={finish}
-              />
-              <span className="w-12 text-right text-sm">{says}</span>
-            </div>
-          ) : (
-            <p className="text-sm text-quiet">
-              Mixed in at {says}, as set beside the layer's name.
-            </p>
-          )}
-        </Popover.Content>
-      </Popover.Portal>
+          {catalogue.data?.blends.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </SelectField>
+        {typeof opacity === 'number' ? (
+          <div className="flex items-center gap-3">
+            <Slider
+              label="Amount"
+              value={opacity}
+              least={0}
+              most={100}
+              step={1}
+              onChange={(next) =>
+                edit(
+                  'change amount',
+                  (all) => changeLayer(all, layer.id, { opacity: next }),
+                  'opacity',
+                )
+              }
+              onSettle={finish}
+            />
+            <span className="w-12 text-right text-sm">{says}</span>
+          </div>
+        ) : (
+          <p className="text-sm text-quiet">Mixed in at {says}, as set beside the layer's name.</p>
+        )}
+      </Panel>
     </Popover.Root>
   )
 }

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { sentenceOf, spoken } from '../recipe/sentence'
 import { type Piece, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
 import { Button } from '../ui/Button'
+import { Panel } from '../ui/Panel'
 import { CurvePicture } from './CurvePicture'
 import { RampPicture } from './RampPicture'
 import { SettingValue } from './SettingValue'
@@ -74,54 +75,48 @@ export function PiecesPicture({ setting, value, id, onPut }: Props) {
       >
         <Drawn {...shared} chosen={-1} isSmall />
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={6}
-          collisionPadding={12}
-          className="z-40 grid w-[340px] gap-3 rounded-xl border border-line bg-raised p-3.5 shadow-2xl"
-        >
-          <div>
-            <p className="font-semibold first-letter:uppercase">{name}</p>
-            <p className="text-sm text-quiet">
-              {setting.help} Press where there is nothing to add one; Delete takes one out.
-            </p>
-          </div>
-          <Drawn {...shared} chosen={at} />
-          {piece && (
-            <p className="text-sm leading-[1.75] text-quiet">
-              {sentenceOf(kind).map((part) =>
-                'words' in part ? (
-                  part.words
-                ) : (
-                  <span key={part.setting.name}>
-                    <SettingValue
-                      setting={part.setting}
-                      value={valueIn(piece, part.setting)}
-                      id={`${id} ${at} ${part.setting.name}`}
-                      onPut={(recipe, next) =>
-                        onPut(recipe, value.with(at, { ...piece, [part.setting.name]: next }))
-                      }
-                    />
-                    {part.after}
-                  </span>
-                ),
-              )}
-            </p>
-          )}
-          <div className="flex justify-between">
-            <Button look="quiet" className="-ml-2" onClick={() => put(setting.default as Piece[])}>
-              Reset
-            </Button>
-            <Button
-              look="quiet"
-              disabled={value.length <= (setting.least ?? 0)}
-              onClick={() => put(value.filter((_, i) => i !== at))}
-            >
-              Take it out
-            </Button>
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
+      <Panel width="w-[340px]">
+        <div>
+          <p className="font-semibold first-letter:uppercase">{name}</p>
+          <p className="text-sm text-quiet">
+            {setting.help} Press where there is nothing to add one; Delete takes one out.
+          </p>
+        </div>
+        <Drawn {...shared} chosen={at} />
+        {piece && (
+          <p className="text-sm leading-[1.75] text-quiet">
+            {sentenceOf(kind).map((part) =>
+              'words' in part ? (
+                part.words
+              ) : (
+                <span key={part.setting.name}>
+                  <SettingValue
+                    setting={part.setting}
+                    value={valueIn(piece, part.setting)}
+                    id={`${id} ${at} ${part.setting.name}`}
+                    onPut={(recipe, next) =>
+                      onPut(recipe, value.with(at, { ...piece, [part.setting.name]: next }))
+                    }
+                  />
+                  {part.after}
+                </span>
+              ),
+            )}
+          </p>
+        )}
+        <div className="flex justify-between">
+          <Button look="quiet" className="-ml-2" onClick={() => put(setting.default as Piece[])}>
+            Reset
+          </Button>
+          <Button
+            look="quiet"
+            disabled={value.length <= (setting.least ?? 0)}
+            onClick={() => put(value.filter((_, i) => i !== at))}
+          >
+            Take it out
+          </Button>
+        </div>
+      </Panel>
     </Popover.Root>
   )
 }

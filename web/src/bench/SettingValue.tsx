@@ -4,6 +4,7 @@ import type { Place } from '../recipe/moving'
 import { spoken } from '../recipe/sentence'
 import { isMove, type Piece, type Recipe, type Setting, type Value } from '../recipe/types'
 import { valueText } from '../recipe/wording'
+import { Panel } from '../ui/Panel'
 import { MoveMark } from './MoveMark'
 import { Pieces } from './Pieces'
 import { PiecesPicture } from './PiecesPicture'
@@ -137,22 +138,16 @@ function OneValue({ setting, value, id, place, onPut }: Props) {
         {moving && <MoveMark way={value.moves} />}
         {!isColour && valueText(value, setting)}
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={6}
-          collisionPadding={12}
-          className="z-40 w-[340px] rounded-xl border border-line bg-raised p-3.5 shadow-2xl"
-        >
-          <ValueEditor
-            setting={setting}
-            value={value}
-            typed={typed}
-            place={place}
-            onChange={put}
-            onSettle={finish}
-          />
-        </Popover.Content>
-      </Popover.Portal>
+      <Panel width="w-[340px]">
+        <ValueEditor
+          setting={setting}
+          value={value}
+          typed={typed}
+          place={place}
+          onChange={put}
+          onSettle={finish}
+        />
+      </Panel>
     </Popover.Root>
   )
 }

@@ -20,6 +20,7 @@ from handful.engine.kinds.setting import (
     OwnSettings,
     Setting,
     SettingName,
+    clockwise,
     setting,
 )
 
@@ -40,6 +41,7 @@ __all__ = [
     "Timed",
     "catalogue",
     "changed",
+    "clockwise",
     "limits",
     "register",
     "setting",

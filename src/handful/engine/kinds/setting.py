@@ -95,6 +95,20 @@ def setting(
     return dataclasses.field(metadata={"default": default, "told": told})
 
 
+def clockwise(default: float, *, help: str, about: str = "") -> Any:
+    """Declare a clockwise angle, drawn about a point setting or the middle of the canvas."""
+    return setting(
+        default,
+        unit="°",
+        least=-36000,
+        most=36000,
+        usual=(-180, 180),
+        drawn="direction",
+        about=about,
+        help=help,
+    )
+
+
 _PLAIN: dict[Any, SettingType] = {
     float: "number",
     int: "whole",

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.area import filled
-from handful.engine.kinds import At, Limit, register, setting
+from handful.engine.kinds import At, Limit, clockwise, register, setting
 from handful.engine.picture import Matte, Region, Tile
 from handful.engine.values import Point
 
@@ -44,16 +44,7 @@ class Rectangle(Limit):
         usual=(10, 4000),
         help="Its whole height.",
     )
-    turn: float = setting(
-        0,
-        unit="°",
-        drawn="direction",
-        about="centre",
-        least=-36000,
-        most=36000,
-        usual=(-180, 180),
-        help="Clockwise turn.",
-    )
+    turn: float = clockwise(0, about="centre", help="Clockwise turn.")
 
     def coverage(self, region: Region, at: At, *others: Tile) -> Matte:
         across, down = self.width / 2 * at.scale, self.height / 2 * at.scale

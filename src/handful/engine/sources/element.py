@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from handful.engine.kernels.places import Matrix, shifted, sized, turned
-from handful.engine.kinds import ElementName, Source, register, setting
+from handful.engine.kinds import ElementName, Source, clockwise, register, setting
 from handful.engine.values import Point
 
 
@@ -31,16 +31,7 @@ class Element(Source):
         help="The place on its own canvas about which it is sized and turned.",
     )
     size: float = setting(100, unit="%", least=1, most=2000, usual=(10, 300), help="Its size.")
-    turn: float = setting(
-        0,
-        unit="°",
-        drawn="direction",
-        about="at",
-        least=-36000,
-        most=36000,
-        usual=(-180, 180),
-        help="Clockwise turn.",
-    )
+    turn: float = clockwise(0, about="at", help="Clockwise turn.")
     frame: float = setting(
         {"moves": "rate", "start": 0, "per_second": 25, "since": "layer"},
         unit="frames",

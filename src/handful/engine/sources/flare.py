@@ -12,7 +12,7 @@ from handful.engine.kernels.aperture import star
 from handful.engine.kernels.glare import Ghosts, Glare, add_ghosts, draw_glare
 from handful.engine.kernels.hash import uniform
 from handful.engine.kernels.lit import light_of
-from handful.engine.kinds import At, LayerId, Source, register, setting
+from handful.engine.kinds import At, LayerId, Source, clockwise, register, setting
 from handful.engine.picture import Region, Tile, clear_tile, unset
 from handful.engine.values import Point
 
@@ -113,16 +113,7 @@ class Flare(Source):
         most=16,
         help="Blades of the aperture. An odd number makes twice as many spikes.",
     )
-    turn: float = setting(
-        8,
-        unit="°",
-        drawn="direction",
-        about="at",
-        least=-36000,
-        most=36000,
-        usual=(-180, 180),
-        help="Turn of star and ghosts.",
-    )
+    turn: float = clockwise(8, about="at", help="Turn of star and ghosts.")
     streak_turn: float = setting(
         0, unit="°", least=-36000, most=36000, usual=(-90, 90), help="Turn of the streaks."
     )

@@ -8,7 +8,7 @@ import numpy as np
 
 from handful.engine.kernels.places import Matrix, places_by, shifted, undone
 from handful.engine.kernels.resample import resampled
-from handful.engine.kinds import At, Step, register, setting
+from handful.engine.kinds import At, Step, clockwise, register, setting
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
 
@@ -33,16 +33,7 @@ class Card(Step):
     swing: float = setting(
         30, unit="°", least=-36000, most=36000, usual=(-85, 85), help="Its right side goes back."
     )
-    turn: float = setting(
-        0,
-        unit="°",
-        drawn="direction",
-        about="pivot",
-        least=-36000,
-        most=36000,
-        usual=(-180, 180),
-        help="Clockwise, in its plane.",
-    )
+    turn: float = clockwise(0, about="pivot", help="Clockwise, in its plane.")
     pivot: Point = setting([960, 540], unit="px", help="What stays in its place in space.")
     move: Point = setting(
         [0, 0],

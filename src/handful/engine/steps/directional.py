@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from handful.engine.kernels.smear import smeared, straight
-from handful.engine.kinds import At, Step, register, setting
+from handful.engine.kinds import At, Step, clockwise, register, setting
 from handful.engine.picture import Tile
 
 
@@ -19,15 +19,7 @@ class Directional(Step):
     length: float = setting(
         60, unit="px", least=0, most=2000, usual=(0, 300), help="How long the smear is."
     )
-    direction: float = setting(
-        0,
-        unit="°",
-        drawn="direction",
-        least=-36000,
-        most=36000,
-        usual=(-180, 180),
-        help="Its direction, clockwise from the right.",
-    )
+    direction: float = clockwise(0, help="Its direction, clockwise from the right.")
 
     def reach(self) -> float:
         return self.length / 2 + 2

@@ -12,7 +12,7 @@ from handful.engine.kernels.places import (
     undone,
 )
 from handful.engine.kernels.resample import resampled
-from handful.engine.kinds import At, Step, register, setting
+from handful.engine.kinds import At, Step, clockwise, register, setting
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
 
@@ -30,16 +30,7 @@ class Place(Step):
     )
     across: float = setting(100, unit="%", least=1, most=5000, usual=(10, 300), help="Size across.")
     down: float = setting(100, unit="%", least=1, most=5000, usual=(10, 300), help="Size down.")
-    turn: float = setting(
-        0,
-        unit="°",
-        drawn="direction",
-        about="pivot",
-        least=-36000,
-        most=36000,
-        usual=(-180, 180),
-        help="Clockwise turn.",
-    )
+    turn: float = clockwise(0, about="pivot", help="Clockwise turn.")
     pivot: Point = setting([960, 540], unit="px", help="What stays in its place but for the move.")
 
     def needs(self, wanted: Region, at: At) -> Region:
