@@ -78,3 +78,17 @@ class Masks(BrowserTest):
         self.assertEqual(len(self.vertices()), 4)
         page.get_by_role("button", name="Undo").click()
         self.assertEqual(len(self.vertices()), 5)
+
+    def test_drawn_by_keyboard(self) -> None:
+        """The arrow keys move the place, Enter sets it; three corners make a mask."""
+        page = self.page
+        page.get_by_role("button", name="Limit this layer").click()
+        page.get_by_role("menuitem", name="Draw a mask").click()
+        page.get_by_role("button", name="Press the corners of the mask").focus()
+        for keys in ("Shift+ArrowLeft", "Shift+ArrowUp", "ArrowRight"):
+            page.keyboard.press(keys)
+            page.keyboard.press("Enter")
+        page.get_by_role("button", name="Done").focus()
+        page.keyboard.press("Enter")
+        corners = [vertex["at"] for vertex in self.vertices()]
+        self.assertEqual(corners, [[860, 540], [860, 440], [870, 440]])

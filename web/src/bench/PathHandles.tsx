@@ -115,6 +115,8 @@ export function PathDrawing({ scale }: { scale: number }) {
   const { drawing, set } = useBenchParts('drawing', 'set')
   const { edit } = useEdit()
   const [places, setPlaces] = useState<XY[]>([])
+  /** Where the next place would be, for those who draw with the arrow keys. */
+  const [cursor, setCursor] = useState<XY>()
   if (!recipe || !drawing) return null
   const { canvas } = recipe
   const { closed } = drawing
@@ -122,14 +124,34 @@ export function PathDrawing({ scale }: { scale: number }) {
   const asks = closed ? 'Press the corners of the mask' : 'Press where the path goes'
   const stop = () => {
     setPlaces([])
+    setCursor(undefined)
     set({ drawing: undefined })
   }
 
   function place(event: MouseEvent<HTMLElement>) {
+    if (event.detail === 0) return // a press of a key, which `press` has taken
     const box = event.currentTarget.getBoundingClientRect()
     const x = Math.round((event.clientX - box.left) / scale)
     const y = Math.round((event.clientY - box.top) / scale)
     setPlaces([...places, [x, y]])
+  }
+  function press(event: KeyboardEvent) {
+    const ways: Record<string, XY> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, -1],
+      ArrowDown: [0, 1],
+    }
+    const way = ways[event.key]
+    const [x, y] = cursor ?? [canvas.width / 2, canvas.height / 2]
+    if (way) {
+      const step = event.shiftKey ? 100 : 10
+      setCursor([x + way[0] * step, y + way[1] * step])
+    } else if (event.key === 'Enter' || event.key === ' ') {
+      setPlaces([...places, [Math.round(x), Math.round(y)]])
+      setCursor([x, y])
+    } else return
+    event.preventDefault()
   }
   function finish() {
     if (places.length >= least && drawing) {
@@ -145,8 +167,13 @@ export function PathDrawing({ scale }: { scale: number }) {
     <>
       <button
         type="button"
+        // biome-ignore lint/a11y/noAutofocus: one asked to draw here
+        autoFocus
+        data-arrows
         aria-label={asks}
+        title="Or move with the arrow keys, with Shift farther, and press Enter"
         onClick={place}
+        onKeyDown={press}
         className="pointer-events-auto absolute inset-0 cursor-crosshair"
       >
         <svg
@@ -161,6 +188,12 @@ export function PathDrawing({ scale }: { scale: number }) {
               points={places.join(' ')}
               vectorEffect="non-scaling-stroke"
               className="fill-none"
+            />
+          )}
+          {cursor && (
+            <path
+              d={`M${cursor[0] - 20} ${cursor[1]}h40M${cursor[0]} ${cursor[1] - 20}v40`}
+              vectorEffect="non-scaling-stroke"
             />
           )}
         </svg>

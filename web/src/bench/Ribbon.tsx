@@ -13,6 +13,8 @@ import { useBenchParts } from './store'
 
 const MARKS = 5
 const CLOSER = 1 / 1.25
+/** Height of the lines of all layers together. */
+const SPANS_PX = 26
 
 /** Time: play, the frame, which frames are computed, and when the chosen layer shows. */
 export function Ribbon({ onPlay }: { onPlay(): void }) {
@@ -113,8 +115,31 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
         <Markers shown={shown} />
         {layer && <LifeHandles layer={layer} shown={shown} track={track} />}
       </div>
+      <Spans layers={recipe.layers} chosen={chosen} shown={shown} />
       {layer && <Lanes layer={layer} shown={shown} />}
     </section>
+  )
+}
+
+/** When each layer shows, one thin line for each, so that they can be timed against one another. */
+function Spans({ layers, chosen, shown }: { layers: Layer[]; chosen?: string; shown: Shown }) {
+  if (layers.length < 2) return null
+  const high = Math.max(1, Math.min(3, Math.floor(SPANS_PX / layers.length) - 1))
+  return (
+    <div aria-hidden className="relative mt-1 mb-0.5 grid gap-px overflow-hidden">
+      {layers.map(({ id, name, on, first, last }) => {
+        const left = first === undefined ? 0 : Math.max(0, shown.percent(first))
+        const right = last === undefined ? 100 : Math.min(100, shown.percent(last + 1))
+        return (
+          <div key={id} title={name} style={{ height: high }}>
+            <div
+              className={`h-full rounded-full ${id === chosen ? 'bg-accent' : 'bg-faint'} ${on === false ? 'opacity-30' : ''}`}
+              style={{ marginLeft: `${left}%`, width: `${Math.max(0, right - left)}%` }}
+            />
+          </div>
+        )
+      })}
+    </div>
   )
 }
 
