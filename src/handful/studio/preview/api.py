@@ -250,7 +250,11 @@ def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> 
     """A small picture of a saved shot, over its plate, at a frame or where it is brightest to see."""
     shot = shot_for(signed_in(request), shot_id)
     return _thumbnail(
-        request, f"shot/{shot_id}", read_recipe(shot.recipe), plate_of(shot.id), frame
+        request,
+        f"shot/{shot_id}/{shot.revision}",
+        read_recipe(shot.recipe),
+        plate_of(shot.id),
+        frame,
     )
 
 
@@ -274,7 +278,7 @@ def _thumbnail(
 ) -> HttpResponse:
     canvas = recipe.canvas
     at = (
-        preview.telling_frame(recipe)
+        preview.telling_frame(of, recipe)
         if frame is None
         else min(canvas.last, max(canvas.first, frame))
     )

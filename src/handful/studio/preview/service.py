@@ -42,6 +42,7 @@ MOST_PICTURE_BYTES = 256 * 1024 * 1024
 MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_STILLS = 200
+MOST_TOLD = 5_000
 TELLING_WIDTH = 96
 
 K = TypeVar("K")
@@ -88,6 +89,7 @@ class Preview:
         self._encoded: OrderedDict[str, Shown] = OrderedDict()
         self._encoded_bytes = 0
         self._newest: OrderedDict[str, int] = OrderedDict()
+        self._telling: OrderedDict[str, int] = OrderedDict()
         self._lock = Lock()
         self._turns = Turns()
 
@@ -171,8 +173,20 @@ class Preview:
         with self._turns.turn(SOON):
             return seam_of(recipe, self._cache)
 
-    def telling_frame(self, recipe: Recipe) -> int:
-        """Of a few frames spread over the time in which layers show, the one with the most light."""
+    def telling_frame(self, of: str, recipe: Recipe) -> int:
+        """Of a few frames spread over the time in which layers show, the one with the most light.
+
+        It is found once for each `of`, which names what the recipe is and at which revision.
+        """
+        with self._lock:
+            known = self._telling.get(of)
+        if known is None:
+            known = self._most_light(recipe)
+            with self._lock:
+                _keep(self._telling, of, known, MOST_TOLD)
+        return known
+
+    def _most_light(self, recipe: Recipe) -> int:
         canvas = recipe.canvas
         shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
         if not shown:
