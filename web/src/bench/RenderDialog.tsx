@@ -15,6 +15,7 @@ export function RenderDialog({ onClose }: { onClose(): void }) {
   const { recipe, shotId } = useDocumentParts('recipe', 'shotId')
   const formats = useQuery(formatsQuery)
   const canvas = recipe?.canvas ?? { width: 0, height: 0, first: 0, last: 0 }
+  const overscan = recipe?.canvas.overscan ?? 0
   const [first, setFirst] = useState(canvas.first)
   const [last, setLast] = useState(canvas.last)
   const [scale, setScale] = useState(1)
@@ -64,7 +65,7 @@ export function RenderDialog({ onClose }: { onClose(): void }) {
         >
           {[1, 0.5, 0.25].map((size) => (
             <option key={size} value={size}>
-              {Math.ceil(canvas.width * size)} × {Math.ceil(canvas.height * size)} px
+              {pxAt(canvas.width, size, overscan)} × {pxAt(canvas.height, size, overscan)} px
             </option>
           ))}
         </SelectField>
@@ -99,4 +100,9 @@ export function RenderDialog({ onClose }: { onClose(): void }) {
       </div>
     </Dialog>
   )
+}
+
+/** How many px a length of the canvas, with overscan on both sides, has at a size. */
+function pxAt(length: number, size: number, overscan: number): number {
+  return Math.ceil(length * size) + 2 * Math.ceil(overscan * size)
 }
