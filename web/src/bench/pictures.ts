@@ -96,18 +96,20 @@ export class Pictures {
   /** Show this as soon as possible. */
   want(want: Want) {
     this.asked = want
+    window.clearTimeout(this.refining)
+    const busy = this.underWay
     const known = this.known(want)
     if (known) {
+      this.next = undefined
+      busy?.end.abort()
       this.isFirst = false
       this.show(known, want.scale)
       this.whenIdle(want)
       return
     }
-    window.clearTimeout(this.refining)
-    const busy = this.underWay
     const isAsked = busy?.want.frame === want.frame && looksTheSame(want, busy.want)
-    if (isAsked && !busy.want.hasty) return
-    this.next = want
+    this.next = isAsked && !busy.want.hasty ? undefined : want
+    if (!this.next) return
     if (busy && busy.want.hasty !== want.hasty) busy.end.abort()
     if (!this.running) void this.run()
   }
