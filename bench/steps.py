@@ -44,7 +44,7 @@ def steps_bench() -> Iterator[Row]:
     at = At(CANVAS, 1.0, ("bench",), CANVAS)
     references = _references(picture)
     for name, kind in steps().items():
-        if issubclass(kind, Timed) and kind is not steps()["echo"]:
+        if issubclass(kind, Timed) and kind is not steps()["trail"]:
             continue
         step = _made(name)
         taken = median_seconds(_work(step, tile, at), 5)
@@ -84,10 +84,10 @@ def _made(name: str) -> Step:
         {"id": "layer", "name": "Layer", "source": source, "steps": [written]},
         {"id": "other", "name": "Other", "source": source},
     ]
-    recipe = read_recipe({"version": 1, "name": "bench", "layers": layers})
+    recipe = read_recipe({"version": 2, "name": "bench", "layers": layers})
     written_layer = recipe.layers[0]
     frame = float(recipe.canvas.first)
-    return Resolver(recipe).step(written_layer.steps[0], written_layer, Take(frame, frame))
+    return Resolver(recipe).step(written_layer.steps[0], written_layer, Take.of(frame))
 
 
 def _work(step: Step, tile: Tile, at: At) -> Callable[[], object]:

@@ -31,7 +31,7 @@ is the same as JSON Schema. `./handful check RECIPE.json` lists what is wrong wi
 
 ```json
 {
-  "version": 1,
+  "version": 2,
   "name": "A strike",
   "canvas": {"width": 1920, "height": 1080, "rate": 25, "first": 1001, "last": 1050},
   "seed": 1,
@@ -68,9 +68,28 @@ in stops, colours as sRGB hex worked with as linear light, times in frames or se
   and `revision` it came from; the source `element` places one. They may lie three deep.
 - **layers**: mixed from first to last. Each has `id`, `name`, `source`, `steps`, `limits` (where it
   shows), `blend`, `opacity`, `life`, `shutter` (`angle` in degrees, `samples`), `first` and `last`
-  frame, `on`, `solo`, and `within`, the id of the group that it belongs to.
+  frame, `on`, and `within`, the id of the group that it belongs to.
+- **life** is 0 at nothing and 1 at full. Where its ease overshoots, light shines above full; cover
+  times opacity stays within 0 to 1, light is never below nothing, and a setting that goes with the
+  life stays within its own bounds.
+- A layer shows, or not, for a whole frame: an open shutter looks at it as on that frame, also at
+  moments before its first or after its last.
 - **finish**: steps on the mixed result. **cover**: the rule for its cover at the output.
 - A step has a `kind`, an `id`, `on`, its settings, and `limits`: where it acts.
+"""
+
+
+BLENDING = """
+Blends act on **linear light**. That is what light does, but not what browsers and most editors do:
+they blend the sRGB signal. With `blends_in` at `seen` instead of `light`, a layer's blend acts on
+the signal as it is seen, and matches them. `in`, `out` and `atop` keep the layer where there is
+something below; `under`, `keep in`, `keep out` and `keep atop` are the same with both exchanged,
+and `xor` keeps each where the other is not (Porter and Duff 1984). These and `expose` go by cover
+and are the same in both.
+
+Recipes of version 1 are read, too: what was called `echo` is `trail`, in formulas the value
+underneath is `still` in place of `value`, and an element's place in time is in seconds, `time`, in
+place of its `frame`.
 """
 
 
@@ -92,6 +111,7 @@ def schema_text() -> str:
 
 def _mixing() -> Iterator[str]:
     yield f"**Blends**: {', '.join(BLENDS)}. **Cover rules**: {', '.join(COVER_RULES)}.\n"
+    yield inspect.cleandoc(BLENDING) + "\n"
 
 
 def _moves() -> Iterator[str]:

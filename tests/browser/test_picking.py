@@ -53,7 +53,7 @@ class Picking(OnBench):
         page = self.page
         page.get_by_role("button", name="New layer").click()
         page.get_by_label("Search for a layer").fill("fingertips")
-        page.get_by_role("button", name="Five fingertips").click()
+        page.get_by_role("button", name="Stays of a mast").click()
         page.get_by_role("heading", name="Group").wait_for()
         recipe = self.recipe()
         group = recipe["layers"][1]

@@ -105,10 +105,10 @@ _layer = some.fixed_dictionaries(
     {"source": _any_of(sources()).map(_within_sight), "steps": _steps, "limits": _limits},
     optional={
         "blend": some.sampled_from(BLENDS),
+        "blends_in": some.sampled_from(["light", "seen"]),
         "opacity": _moving(some.floats(0, 100), _CHANGE),
         "shutter": some.just({"angle": 180, "samples": 3}),
         "on": some.booleans(),
-        "solo": some.booleans(),
         "life": some.just({"rise": 3, "settle": 2, "level": 40, "fall": 5}),
     },
 )
@@ -126,7 +126,7 @@ def _named(layers: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 _recipes = some.builds(
     lambda layers, finish, sway, path, cover, seed: {
-        "version": 1, "name": "Any", "canvas": {"width": 48, "height": 32, "first": 1, "last": 12},
+        "version": 2, "name": "Any", "canvas": {"width": 48, "height": 32, "first": 1, "last": 12},
         "seed": seed, "cover": cover, "finish": finish,
         "points": [{"name": "p", "at": [20, 10]}], "sways": [sway], "paths": [path],
         "layers": _named(layers),

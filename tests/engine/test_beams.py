@@ -28,7 +28,7 @@ def _beam(frame: int = 1, scale: float = 1.0, rate: float = 25, **settings: obje
 def _recipe(source: dict, first: int = 1, rate: float = 25, **more: object) -> Recipe:
     canvas = {"width": WIDTH, "height": HEIGHT, "rate": rate, "first": 1, "last": 50}
     layer = {"id": "a", "name": "A", "source": source, "first": first}
-    return read_recipe({"version": 1, "name": "A", "canvas": canvas, "layers": [layer]} | more)
+    return read_recipe({"version": 2, "name": "A", "canvas": canvas, "layers": [layer]} | more)
 
 
 class Profile(TestCase):
@@ -134,7 +134,7 @@ def _stream(frame: int, **settings: object) -> np.ndarray:
     more = {"sways": [{"name": "swell", "amount": 90, "pins": [{"at": [40, 120], "distance": 500}],
                        "drift": {"moves": "rate", "start": [0, 0], "per_second": [500, 0]}}]}  # fmt: skip
     recipe = _recipe(source, **more)
-    stream = Resolver(recipe).source(recipe.layers[0], Take(frame, frame))
+    stream = Resolver(recipe).source(recipe.layers[0], Take.of(frame))
     return stream.curve(At(Region(0, 0, WIDTH, HEIGHT), 1.0, (0, "a", "source"))).points
 
 

@@ -7,14 +7,21 @@ from unittest import TestCase
 import numpy as np
 from PIL import Image, ImageChops
 
-from handful.engine.mix import BLENDS, Part, mixed
+from handful.engine.colour.transfer import as_light, as_seen
+from handful.engine.mix import BLENDS, BlendSpace, Part, mixed
 from handful.engine.picture import Region, Tile
 
 
-def blended(below: np.ndarray, above: np.ndarray, blend: str, opacity: float = 1.0) -> np.ndarray:
+def blended(
+    below: np.ndarray,
+    above: np.ndarray,
+    blend: str,
+    opacity: float = 1.0,
+    space: BlendSpace = "light",
+) -> np.ndarray:
     """Two premultiplied pictures mixed."""
     region = Region(0, 0, below.shape[1], below.shape[0])
-    parts = [Part(Tile(below, region), "normal", 1.0), Part(Tile(above, region), blend, opacity)]
+    parts = [Part(Tile(below, region), "normal"), Part(Tile(above, region), blend, opacity, space)]
     return mixed(parts, region).pixels
 
 
@@ -41,6 +48,39 @@ FORMULAS: dict[str, Callable[[float, float], float]] = {
     "exclusion": lambda b, s: b + s - 2 * b * s,
 }
 """W3C, Compositing and Blending Level 1, chapter 10: B(Cb, Cs)."""
+
+
+def _lum(c: np.ndarray, weights: np.ndarray) -> float:
+    return float(c @ weights)
+
+
+def _set_lum(c: np.ndarray, lum: float, weights: np.ndarray) -> np.ndarray:
+    c = c + (lum - _lum(c, weights))
+    level, least, most = _lum(c, weights), c.min(), c.max()
+    if least < 0:
+        c = level + (c - level) * level / (level - least)
+    if most > 1:
+        c = level + (c - level) * (1 - level) / (most - level)
+    return c
+
+
+def _set_sat(c: np.ndarray, sat: float) -> np.ndarray:
+    spread = c.max() - c.min()
+    return (c - c.min()) * sat / spread if spread > 0 else np.zeros(3)
+
+
+def _toned(blend: str, b: np.ndarray, s: np.ndarray, weights: np.ndarray) -> np.ndarray:
+    """W3C, Compositing and Blending Level 1, 10.2: the four non-separable blends."""
+    if blend == "luminosity":
+        return _set_lum(b, _lum(s, weights), weights)
+    if blend == "colour":
+        return _set_lum(s, _lum(b, weights), weights)
+    if blend == "hue":
+        return _set_lum(_set_sat(s, float(np.ptp(b))), _lum(b, weights), weights)
+    return _set_lum(_set_sat(b, float(np.ptp(s))), _lum(b, weights), weights)
+
+
+TONED = ("hue", "saturation", "colour", "luminosity")
 
 
 class Published(TestCase):
@@ -70,14 +110,60 @@ class Published(TestCase):
                 union = cover + cover_below - cover * cover_below
                 np.testing.assert_allclose(got[..., 3:], union, atol=1e-6)
 
+    def test_tones(self) -> None:
+        """The specification's 10.2 with its own weights as seen, and with BT.709's in light."""
+        (below, above), cover = self.colours, np.ones((12, 40, 1))
+        for space, weights in (("light", (0.2126, 0.7152, 0.0722)), ("seen", (0.3, 0.59, 0.11))):
+            lights = [as_light(part) if space == "seen" else part for part in (below, above)]
+            pictures = [np.concatenate([part, cover], axis=2).astype(np.float32) for part in lights]
+            for blend in TONED:
+                got = blended(*pictures, blend, space=space)[..., :3]
+                got = as_seen(got) if space == "seen" else got
+                wanted = np.array([
+                    [_toned(blend, b, s, np.array(weights)) for b, s in zip(*rows, strict=True)]
+                    for rows in zip(below.astype(float), above.astype(float), strict=True)
+                ])  # fmt: skip
+                np.testing.assert_allclose(got, wanted, atol=4e-4, err_msg=f"{blend} {space}")
+
+    def test_as_seen(self) -> None:
+        """The same formulas on sRGB signals (IEC 61966-2-1), their result decoded over its cover."""
+        (below, above), (cover_below, cover) = self.colours, self.covers
+        signals = [
+            as_light(part) * part_cover
+            for part, part_cover in ((below, cover_below), (above, cover))
+        ]
+        pictures = [
+            np.concatenate([part, part_cover], axis=2).astype(np.float32)
+            for part, part_cover in zip(signals, (cover_below, cover), strict=True)
+        ]
+        union = cover + cover_below - cover * cover_below
+        normal = {"normal": lambda b, s: s}
+        for blend, function in (FORMULAS | normal).items():
+            b = np.vectorize(function, otypes=[float])(below.astype(float), above.astype(float))
+            mixed_signal = (
+                above * cover * (1 - cover_below)
+                + below * cover_below * (1 - cover)
+                + cover * cover_below * b
+            )
+            wanted = as_light(mixed_signal / union) * union
+            got = blended(*pictures, blend, space="seen")
+            strong = self.covers.min(0)[..., 0] > 0.05
+            np.testing.assert_allclose(got[strong][:, :3], wanted[strong], atol=3e-3, err_msg=blend)
+            np.testing.assert_allclose(got[..., 3:], union, atol=1e-6)
+
     def test_porter_duff(self) -> None:
-        """Their table: in, out and atop keep a share of each picture, in all four channels."""
+        """Their table: each operator keeps a share of each picture, in all four channels."""
         below, above = self.pictures
         a, b = above[..., 3:], below[..., 3:]
         for blend, wanted in (
             ("in", above * b),
             ("out", above * (1 - b)),
             ("atop", above * b + below * (1 - a)),
+            ("under", above * (1 - b) + below),
+            ("keep in", below * a),
+            ("keep out", below * (1 - a)),
+            ("keep atop", above * (1 - b) + below * a),
+            ("xor", above * (1 - b) + below * (1 - a)),
         ):
             np.testing.assert_allclose(blended(below, above, blend), wanted, atol=1e-6)
 
@@ -153,7 +239,7 @@ class Bright(TestCase):
         layer = Tile(np.full((5, 5, 4), 0.5, np.float32), corner)
         for blend in BLENDS:
             result = mixed([Part(below, "normal", 1.0), Part(layer, blend, 1.0)], region).pixels
-            outside = 0 if blend in ("in", "out") else 0.5
+            outside = 0 if blend in ("in", "out", "keep in", "keep atop") else 0.5
             np.testing.assert_array_equal(result[6:, 6:], np.float32(outside), blend)
 
 

@@ -67,6 +67,30 @@ class Decisions(TestCase):
             wanted = np.maximum(luma[..., None] + saturation * (graded - luma[..., None]), 0)
             np.testing.assert_allclose(got, wanted, atol=2e-3)
 
+    def test_at_any_light(self) -> None:
+        """ASC CDL 1.2 from a thousandth to 60,000, opaque or as light: within a thousandth; and the
+        same closed form for levels along a gamma."""
+        for cover in (0.0, 1.0):
+            for light in (1e-3, 0.18, 1.0, 5.0, 64.0, 200.0, 3000.0, 60000.0):
+                for power in (0.5, 1.3, 2.0):
+                    plain = {f"power_{name}": power for name in ("red", "green", "blue")}
+                    got = float(_applied(_made("grade", **plain), _even(light, cover))[0, 0, 0])
+                    self.assertAlmostEqual(got / min(65504, light**power), 1, delta=1e-3)
+                got = float(_applied(_made("levels", gamma=2.0), _even(light, cover))[0, 0, 0])
+                self.assertAlmostEqual(got / light**0.5, 1, delta=1e-3)
+
+    def test_no_darker_for_more_light(self) -> None:
+        """A curve that rises keeps the order of lights, whatever a px covers."""
+        lights = np.linspace(0, 1.5, 64, dtype=np.float32)
+        for cover in (0.0, 0.02, 0.2, 0.7, 1.0):
+            picture = blank(Region(0, 0, 64, 1))
+            picture[0, :, :3], picture[..., 3] = lights[:, None], cover
+            tile = Tile(picture, Region(0, 0, 64, 1))
+            for power in (0.4, 2.0, 6.0):
+                plain = {f"power_{name}": power for name in ("red", "green", "blue")}
+                got = _applied(_made("grade", **plain), tile)[0, :, 0]
+                self.assertGreaterEqual(float(np.diff(got).min()), -1e-6, (cover, power))
+
     def test_premultiplied(self) -> None:
         """Of a half-covered surface it changes the colour, not the cover: twice the cover, the same."""
         step = self._grade(1.3, 0.08, 1.4, 1.0)
@@ -90,6 +114,19 @@ class Decisions(TestCase):
         np.testing.assert_allclose(got[0, 0, :3], [18, 21.6, 14.4], rtol=1e-3)
 
 
+class Ramps(TestCase):
+    def test_bounded_whatever_its_stops(self) -> None:
+        """One stop at nothing is that colour for all; above white light goes on in proportion."""
+        for level in (0.0, 0.01, 30.0, 100.0):
+            stop = RampStop(level=level, colour=Colour(1, 0.5, 0.25), light=0.0)
+            for light, wanted in ((0.2, 1), (1.0, 1), (8.0, 8), (5000.0, 5000)):
+                got = _applied(_made("ramp", stops=(stop,)), _even(light, min(light, 1)))[0, 0]
+                there = min(light, 1)
+                np.testing.assert_allclose(
+                    got[:3], np.array([1, 0.5, 0.25]) * wanted * there, rtol=1e-3
+                )
+
+
 class Hues(TestCase):
     def test_luminance_and_grey_stay(self) -> None:
         """Haeberli 1993: neither a turn nor a saturation changes luminance, and grey stays grey."""
@@ -99,6 +136,27 @@ class Hues(TestCase):
             np.testing.assert_allclose(luminance(got), luminance(tile.pixels), atol=1e-5)
         grey = _applied(Hue(turn=77.0, saturation=180.0), _even(0.4))
         np.testing.assert_allclose(grey[..., :3], 0.4, atol=1e-6)
+
+    def test_luminance_of_pure_colours(self) -> None:
+        """BT.709 luminance of every colour of the gamut, its corners and its edges, at any turn and
+        saturation; nothing is negative, and what is within the gamut turns as the matrix says."""
+        corners = np.array(
+            [[r, g, b, 1] for r in (0, 0.5, 1) for g in (0, 0.5, 1) for b in (0, 0.5, 1)]
+        )
+        region = Region(0, 0, 27, 3)
+        tile = Tile(
+            np.stack([corners, corners * [9, 9, 9, 1], corners * [0.2, 0.2, 0.2, 1]]).astype(
+                np.float32
+            ),
+            region,
+        )
+        for turn in (-180.0, -90.0, 33.0, 90.0, 180.0):
+            for saturation in (50.0, 100.0, 200.0, 1000.0):
+                got = _applied(Hue(turn=turn, saturation=saturation), tile)
+                np.testing.assert_allclose(
+                    luminance(got), luminance(tile.pixels), rtol=2e-4, atol=1e-6
+                )
+                self.assertGreaterEqual(float(got.min()), 0)
 
     def test_turns_add_up(self) -> None:
         """Three turns by a third of a circle are nothing."""

@@ -59,14 +59,14 @@ class Curves(TestCase):
         shaken = next(c for c in curves(recipe, "bolt") if c.setting == "boil")
         resolver = Resolver(recipe)
         for frame in (3, 13, 33):
-            source = resolver.source(recipe.layers[0], Take(frame, frame))
+            source = resolver.source(recipe.layers[0], Take.of(frame))
             self.assertAlmostEqual(source.width, width.values[frame - 1][0])
             self.assertAlmostEqual(source.boil, shaken.values[frame - 1][0])
         self.assertGreater(len({value for (value,) in shaken.values}), 20)
 
     def test_a_long_shot_is_thinned(self) -> None:
         data = {
-            "version": 1, "name": "Long", "canvas": {"first": 1, "last": 6000},
+            "version": 2, "name": "Long", "canvas": {"first": 1, "last": 6000},
             "layers": [{"id": "a", "name": "A", "source": {"kind": "bolt"}}],
         }  # fmt: skip
         for curve in curves(read_recipe(data), "a"):

@@ -6,6 +6,7 @@ from unittest import TestCase
 import numpy as np
 
 from handful.engine import Recipe, RecipeError, read_recipe, render_frame
+from handful.engine.recipe.document import Shutter
 
 
 def _bar() -> dict[str, Any]:
@@ -15,16 +16,16 @@ def _bar() -> dict[str, Any]:
               "flicker": 0, "near_tip": "flat", "far_tip": "flat"}  # fmt: skip
     layer = {"id": "bar", "name": "Bar", "source": source, "first": 11}
     canvas = {"width": 200, "height": 40, "first": 1, "last": 20}
-    return {"version": 1, "name": "Bar", "canvas": canvas, "layers": [layer]}
+    return {"version": 2, "name": "Bar", "canvas": canvas, "layers": [layer]}
 
 
 def _shot(elements: list[dict[str, Any]] | None = None, **settings: object) -> Recipe:
-    source = {"kind": "element", "of": "bar", "at": [150, 100], "pivot": [100, 20], "frame": 12}
+    source = {"kind": "element", "of": "bar", "at": [150, 100], "pivot": [100, 20], "time": 12 / 25}
     layer = {"id": "placed", "name": "Placed", "source": source | settings, "blend": "add"}
     canvas = {"width": 300, "height": 200, "first": 1, "last": 50}
     known = [{"name": "bar", "recipe": _bar()}] if elements is None else elements
     return read_recipe(
-        {"version": 1, "name": "Shot", "canvas": canvas, "elements": known, "layers": [layer]}
+        {"version": 2, "name": "Shot", "canvas": canvas, "elements": known, "layers": [layer]}
     )
 
 
@@ -60,15 +61,39 @@ class Placing(TestCase):
 
     def test_it_plays(self) -> None:
         """Its own frames pass as this layer's do: the bar comes on its eleventh."""
-        recipe = _shot(frame={"moves": "rate", "start": 0, "per_second": 25, "since": "layer"})
+        recipe = _shot(time={"moves": "rate", "start": 0, "per_second": 1, "since": "layer"})
         energies = [_middle_and_energy(recipe, frame)[1] for frame in (1, 10, 11, 20, 21)]
         self.assertEqual([energy > 0 for energy in energies], [False, False, True, True, False])
 
+    def test_own_pace(self) -> None:
+        """Seconds are seconds: at 50 a second in a shot of 25 it goes on by two of its frames."""
+        fast = _bar()
+        fast["canvas"]["rate"] = 50
+        placed = [{"name": "bar", "recipe": fast}]
+        clock = {"moves": "rate", "start": 0, "per_second": 1, "since": "layer"}
+        energies = [
+            _middle_and_energy(_shot(placed, time=clock), frame)[1] for frame in (5, 6, 10, 11)
+        ]
+        self.assertEqual([energy > 0 for energy in energies], [False, True, True, False])
+
+    def test_open_shutter_on_first_and_last_frame(self) -> None:
+        """It shows on a frame for as long as that frame's shutter is open."""
+        clock = {"moves": "rate", "start": 0, "per_second": 1, "since": "layer"}
+        whole = _shot(time=clock)
+        layer = whole.layers[0].model_copy(update={"shutter": Shutter(angle=360, samples=8)})
+        blurred = whole.model_copy(update={"layers": [layer]})
+        for frame in (11, 15, 20):
+            self.assertAlmostEqual(
+                _middle_and_energy(blurred, frame)[1] / _middle_and_energy(whole, frame)[1],
+                1,
+                places=3,
+            )
+
     def test_what_it_does_after_its_last_frame(self) -> None:
         for after, shows in (("shows nothing", False), ("holds", True), ("starts again", False)):
-            recipe = _shot(frame=25, after=after)
+            recipe = _shot(time=1, after=after)
             self.assertEqual(_middle_and_energy(recipe)[1] > 0, shows, after)
-        self.assertGreater(_middle_and_energy(_shot(frame=32, after="starts again"))[1], 0)
+        self.assertGreater(_middle_and_energy(_shot(time=32 / 25, after="starts again"))[1], 0)
 
     def test_several(self) -> None:
         """Three of it, each the stated way on: the light of three, around the middle one."""
@@ -78,7 +103,7 @@ class Placing(TestCase):
         self.assertAlmostEqual(energy / (3 * 160 * 12), 1, delta=0.04)
 
     def test_later_ones_are_earlier_in_their_frames(self) -> None:
-        recipe = _shot(count=2, apart=[0, 60], at=[150, 70], later=5, frame=12)
+        recipe = _shot(count=2, apart=[0, 60], at=[150, 70], later=5)
         light = render_frame(recipe, 1)[..., 0]
         self.assertGreater(float(light[60:80].max()), 0.5)
         self.assertEqual(float(light[110:160].max()), 0)

@@ -14,7 +14,7 @@ import numpy as np
 import OpenEXR
 from PIL import Image
 
-from handful.engine.files import FORMATS, WriteError, frame_name, read_picture
+from handful.engine.files import FORMATS, About, WriteError, frame_name, read_picture
 from handful.engine.files.exr import write_exr
 from handful.engine.files.png import write_png
 from handful.engine.files.stills import read_display_still
@@ -40,7 +40,7 @@ class EXR(InFolder):
         for depth, tolerance in (("half", 2**-11), ("float", 0)):
             picture = _picture()
             path = self.folder / f"{depth}.exr"
-            write_exr(path, picture, Fraction(25), depth)
+            write_exr(path, picture, About(1, Fraction(25)), depth)
             with av.open(str(path)) as file:
                 frame = next(file.decode(video=0))
             self.assertEqual((frame.width, frame.height), (47, 33))
@@ -58,7 +58,7 @@ class EXR(InFolder):
     def test_header(self) -> None:
         """OpenEXR's standard attributes: ZIP, BT.709 chromaticities, an exact frame rate."""
         path = self.folder / "a.exr"
-        write_exr(path, _picture(), Fraction(24000, 1001), "half")
+        write_exr(path, _picture(), About(1, Fraction(24000, 1001)), "half")
         with OpenEXR.File(str(path)) as file:
             header = file.header()
             self.assertEqual(header["compression"], OpenEXR.ZIP_COMPRESSION)
@@ -69,10 +69,44 @@ class EXR(InFolder):
                 rtol=1e-6,
             )
 
+    def test_timecode(self) -> None:
+        """SMPTE ST 12-1: frames counted from midnight; drop-frame leaves out two numbers a minute
+        but each tenth; above 30 a second pairs are counted, and the second of one is flagged."""
+        path = self.folder / "t.exr"
+        for frame, rate, drops, wanted in (
+            (1001, Fraction(25), False, (0, 0, 40, 1, 0, 0)),
+            (1800, Fraction(30000, 1001), True, (0, 1, 0, 2, 1, 0)),
+            (107_892, Fraction(30000, 1001), True, (1, 0, 0, 0, 1, 0)),
+            (1800, Fraction(30000, 1001), False, (0, 1, 0, 0, 0, 0)),
+            (1001, Fraction(50), False, (0, 0, 20, 0, 0, 1)),
+            (3600, Fraction(60000, 1001), True, (0, 1, 0, 2, 1, 0)),
+        ):
+            write_exr(path, _picture(), About(frame, rate, drops), "half")
+            with OpenEXR.File(str(path)) as file:
+                code, written = file.header()["timeCode"], file.header()["framesPerSecond"]
+                got = (
+                    code.hours,
+                    code.minutes,
+                    code.seconds,
+                    code.frame,
+                    code.dropFrame,
+                    code.fieldPhase,
+                )
+                self.assertEqual(tuple(map(int, got)), wanted)
+                self.assertEqual(written, rate)
+            self.assertIn(b"framesPerSecond\0rational\0", path.read_bytes())
+
+    def test_no_timecode_where_the_standard_has_none(self) -> None:
+        """SMPTE ST 12-1 ends at 60 frames a second."""
+        path = self.folder / "fast.exr"
+        write_exr(path, _picture(), About(1, Fraction(120)), "half")
+        with OpenEXR.File(str(path)) as file:
+            self.assertNotIn("timeCode", file.header())
+
     def test_overscan(self) -> None:
         """OpenEXR's windows: the display window is the shot, the data window what there is of it."""
         path = self.folder / "wide.exr"
-        write_exr(path, _picture(), Fraction(25), "half", overscan=4)
+        write_exr(path, _picture(), About(1, Fraction(25), overscan=4), "half")
         with OpenEXR.File(str(path)) as file:
             windows = [np.asarray(file.header()[name]) for name in ("displayWindow", "dataWindow")]
         np.testing.assert_array_equal(windows[0], [[0, 0], [38, 24]])
@@ -82,7 +116,7 @@ class EXR(InFolder):
     def test_light_beyond_half(self) -> None:
         """IEEE 754 binary16 ends at 65504: more light is held there and never becomes infinite."""
         path = self.folder / "bright.exr"
-        write_exr(path, np.full((2, 2, 4), 1e9, np.float32), Fraction(25), "half")
+        write_exr(path, np.full((2, 2, 4), 1e9, np.float32), About(1, Fraction(25)), "half")
         np.testing.assert_array_equal(read_picture(path), 65504)
 
 
@@ -136,7 +170,7 @@ class Writing(InFolder):
             path = self.folder / f"frame.{way.suffix}"
             with mock.patch.object(Path, "with_name", return_value=full):
                 with self.assertRaisesRegex(WriteError, "could not be written"):
-                    way.write(path, _picture(), Fraction(25), 0)
+                    way.write(path, _picture(), About(1, Fraction(25)))
             self.assertFalse(path.exists())
             full.unlink(missing_ok=True)
             full.symlink_to("/dev/full")
@@ -146,7 +180,9 @@ class Writing(InFolder):
         (self.folder / "out").write_text("in the way")
         for way in FORMATS.values():
             with self.assertRaisesRegex(WriteError, "could not be written"):
-                way.write(self.folder / "out" / f"a.{way.suffix}", _picture(), Fraction(25), 0)
+                way.write(
+                    self.folder / "out" / f"a.{way.suffix}", _picture(), About(1, Fraction(25))
+                )
         self.assertEqual(os.listdir(self.folder), ["out"])
 
     def test_half_a_file_never_has_the_name(self) -> None:

@@ -4,7 +4,7 @@ import math
 from itertools import pairwise
 from unittest import TestCase
 
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as some
 
 from handful.engine import RecipeError
@@ -101,6 +101,85 @@ class Errors(TestCase):
             self.assertGreaterEqual(error.column, 1)
 
 
+_PARTS = some.recursive(
+    some.one_of(
+        some.floats(-50, 50).map(lambda number: f"({number:.6f})"), some.sampled_from(["t", "value", "pi"])
+    ),
+    lambda inner: some.one_of(
+        some.tuples(inner, some.sampled_from("+-*/^"), inner).map(lambda p: f"({p[0]} {p[1]} {p[2]})"),
+        some.tuples(some.sampled_from(["-", "+", "sin", "abs", "floor", "min", "max", "exp", "sqrt", "log"]), inner).map(
+            lambda p: f"({p[0]}({p[1]}))"
+        ),
+        some.tuples(some.sampled_from(["min", "max", "mod"]), inner, inner).map(lambda p: f"{p[0]}({p[1]}, {p[2]})"),
+    ),
+    max_leaves=12,
+)  # fmt: skip
+
+_PYTHON = {
+    "sin": math.sin, "abs": abs, "floor": math.floor, "exp": math.exp, "sqrt": math.sqrt, "log": math.log,
+    "min": lambda *values: min(values), "max": lambda *values: max(values), "pi": math.pi,
+    "mod": lambda a, b: a - b * math.floor(a / b), "pow": math.pow,
+}  # fmt: skip
+
+
+class AgainstPython(TestCase):
+    @given(_PARTS, some.floats(-9, 9), some.floats(-9, 9))
+    @settings(max_examples=400, deadline=None)
+    def test_same_numbers(self, text: str, t: float, value: float) -> None:
+        """Python's own arithmetic on the same expression, with its power written as one."""
+        assume(len(text) <= 400)
+        term = read_formula(text, NAMES)
+        try:
+            wanted = float(eval(_as_python(text), {"__builtins__": {}}, _PYTHON | {"t": t, "value": value}))  # fmt: skip
+        except (ArithmeticError, ValueError):
+            wanted = math.nan
+        got = work_out(term, {"t": t, "value": value})
+        if not math.isfinite(wanted):
+            self.assertTrue(math.isnan(got), text)
+        else:
+            self.assertAlmostEqual(got, wanted, delta=1e-9 * max(1, abs(wanted)))
+
+    @given(
+        some.sampled_from(sorted(FUNCTIONS)),
+        some.lists(some.floats(allow_nan=False), min_size=4, max_size=4),
+    )
+    @settings(max_examples=400, deadline=None)
+    def test_nothing_that_is_read_raises(self, name: str, numbers: list[float]) -> None:
+        """Every function at every count of values that it takes, with the largest numbers there are."""
+        known = FUNCTIONS[name]
+        for count in range(known.least, (known.most or 4) + 1):
+            names = [f"a{i}" for i in range(count)]
+            term = read_formula(f"{name}({', '.join(names)})", frozenset(names))
+            self.assertIsInstance(work_out(term, dict(zip(names, numbers, strict=False))), float)
+
+    def test_one_value(self) -> None:
+        """The least and the greatest of one value is that value."""
+        self.assertEqual(
+            (_worked("min(t)", 3.0), _worked("max(t)", 3.0), _worked("+t", 3.0)), (3, 3, 3)
+        )
+
+
+def _as_python(text: str) -> str:
+    """The same with `a ^ b` as Python's function; every operation stands in brackets of its own."""
+    while "^" in text:
+        at = text.index("^")
+        left, right = _bracket(text, at, -1), _bracket(text, at, 1)
+        inside = f"pow({text[left + 1 : at]}, {text[at + 1 : right]})"
+        text = text[:left] + inside + text[right + 1 :]
+    return text
+
+
+def _bracket(text: str, at: int, way: int) -> int:
+    """The bracket around a place, in one direction."""
+    opens, closes = ("(", ")") if way > 0 else (")", "(")
+    depth = 0
+    while True:
+        at += way
+        depth += (text[at] == opens) - (text[at] == closes)
+        if depth < 0:
+            return at
+
+
 class InRecipes(TestCase):
     def test_names(self) -> None:
         """Time, frame, rate, life and the value underneath, which may itself move."""
@@ -109,14 +188,14 @@ class InRecipes(TestCase):
             return {"moves": "formula", "value": value, "formula": text}
 
         self.assertEqual(at(formula("t + f + fps"), 1026), 1 + 1026 + 25)
-        self.assertEqual(at(formula("value * life"), life=0.5), 5)
+        self.assertEqual(at(formula("still * life"), life=0.5), 5)
         rate = {"moves": "rate", "start": 2, "per_second": 3}
-        self.assertEqual(at(formula("2 * value", rate), 1026), 10)
+        self.assertEqual(at(formula("2 * still", rate), 1026), 10)
         self.assertEqual(at(formula("1 / (t - 1)"), 1026), 10, "without a number the value holds")
 
     def test_problem_with_path_and_column(self) -> None:
         """In a recipe the error has its path and its column."""
-        width = {"moves": "formula", "value": 2, "formula": "value * sine(t)"}
+        width = {"moves": "formula", "value": 2, "formula": "still * sine(t)"}
         with self.assertRaises(RecipeError) as caught:
             small(bolt_layer(width=width))
         [problem] = caught.exception.problems

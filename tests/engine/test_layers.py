@@ -7,7 +7,8 @@ import numpy as np
 from scipy.special import ndtr
 
 from handful.engine import Recipe, render_frame
-from handful.engine.mix import joined
+from handful.engine.mix import BLENDS, joined
+from handful.engine.recipe import looked_at_alone
 from handful.engine.render import plan
 from handful.engine.render.cache import Cache
 from handful.engine.render.evaluate import evaluate
@@ -74,7 +75,7 @@ class Copies(TestCase):
         np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
 
     def test_one_for_each_spot(self) -> None:
-        """Five fingertips in one go: each spot is the end of one copy."""
+        """Five stays in one go: each spot is the end of one copy."""
         spots = [[60, 150], [150, 20], [280, 90]]
         source = {
             "kind": "repeat", "of": "bolt", "seed_step": 0, "spots": [{"at": spot} for spot in spots],
@@ -101,9 +102,9 @@ class Groups(TestCase):
         finished = small(*pair, finish=[GLOW])
         np.testing.assert_array_equal(render_frame(grouped, 1), render_frame(finished, 1))
 
-    def test_solo(self) -> None:
+    def test_alone(self) -> None:
         """Only what is shown alone shows, among those beside it."""
-        recipe = small(bolt_layer("a"), bolt_layer("b") | {"solo": True})
+        recipe = looked_at_alone(small(bolt_layer("a"), bolt_layer("b")), ["b"])
         np.testing.assert_array_equal(
             render_frame(recipe, 1), render_frame(small(bolt_layer("b")), 1)
         )
@@ -249,11 +250,11 @@ class Time(TestCase):
         """Before its first frame the layer is not there, also for a step that looks back."""
         self.assertFalse(_own(self._with(kind="offset", frames=-20), "bolt", 3).any())
 
-    def test_echo(self) -> None:
+    def test_trail(self) -> None:
         """Definition: the sum, or the brightest, of earlier moments, each fainter by the fade."""
         moments = [_own(self.plain, "bolt", 20 - 2 * i) * 0.5**i for i in range(4)]
         for mix, wanted in (("add", np.sum(moments, 0)), ("lighten", np.max(moments, 0))):
-            step = {"kind": "echo", "count": 3, "every": 2, "fade": 50, "mix": mix}
+            step = {"kind": "trail", "count": 3, "every": 2, "fade": 50, "mix": mix}
             got = _own(self._with(**step), "bolt", 20)
             np.testing.assert_allclose(got[..., :3], wanted[..., :3], rtol=1e-5, atol=1e-6)
 
@@ -263,6 +264,66 @@ class Time(TestCase):
         moments = [20 + 0.5 * ((i + 0.5) / 4 - 0.5) for i in range(4)]
         wanted = np.mean([_own(self.plain, "bolt", moment) for moment in moments], 0)
         np.testing.assert_allclose(_own(small(layer), "bolt", 20), wanted, atol=1e-6)
+
+    def test_even_from_the_first_frame_to_the_last(self) -> None:
+        """What shows on a frame does so for as long as its shutter is open: in a group, and driven
+        by a life, of the shot and of a layer within it; and a loop looks round."""
+        beam = {
+            "kind": "beam",
+            "start": [20, 60],
+            "end": [300, 60],
+            "uneven": 0,
+            "flicker": 0,
+            "rough": 0,
+        }
+        canvas = {"width": 320, "height": 120, "first": 1, "last": 10}
+        for open_for in (180, 720):
+            group = {
+                "id": "g",
+                "name": "g",
+                "source": {"kind": "group"},
+                "shutter": {"angle": open_for},
+            }
+            inner = {"id": "b", "name": "b", "source": beam, "within": "g"}
+            driven = beam | {"core_light": {"moves": "life", "start": -10, "end": 2}}
+            own = {"id": "d", "name": "d", "source": driven, "shutter": {"angle": open_for}}
+            for layers, frames in (
+                ([group, inner], (1, 5, 10)),
+                ([group, inner | {"first": 3, "last": 6}], (3, 4, 6)),
+                ([own], (1, 5, 10)),
+                ([own | {"first": 3, "last": 6}], (3, 4, 6)),
+            ):
+                for loop in (0, 4):
+                    recipe = small(*layers, canvas=canvas, loop=loop)
+                    lights = [
+                        float(render_frame(recipe, frame, 0.5)[..., 0].sum()) for frame in frames
+                    ]
+                    for light in lights:
+                        self.assertAlmostEqual(light / lights[1], 1, delta=0.002)
+            outside = small(group, inner | {"first": 3, "last": 6}, canvas=canvas)
+            self.assertFalse(
+                render_frame(outside, 2, 0.5).any() or render_frame(outside, 7, 0.5).any()
+            )
+
+    def test_a_life_that_overshoots(self) -> None:
+        """Cover stays within 0 to 1 and light at least nothing, whatever the ease; light may shine
+        above full on the way."""
+        layer = _full(life={"rise": 10, "ease": [0.34, 1.56, 0.64, 1]})
+        steady = render_frame(small(_full()), 30, 0.5)
+        peaks = []
+        for blend in BLENDS:
+            for ease in ([0.34, 1.56, 0.64, 1], [0.3, 3, 0.7, 3], [0.3, -3, 0.7, 1]):
+                recipe = small(
+                    bolt_layer("under"),
+                    layer | {"blend": blend, "life": layer["life"] | {"ease": ease}},
+                )
+                for frame in (2, 4, 7, 9):
+                    picture = render_frame(recipe, frame, 0.5)
+                    self.assertTrue(((picture[..., 3] >= 0) & (picture[..., 3] <= 1)).all(), blend)
+                    self.assertGreaterEqual(float(picture.min()), 0, blend)
+                    if blend == "add":
+                        peaks.append(float(picture[..., 1].max() / steady[..., 1].max()))
+        self.assertGreater(max(peaks), 1.5)
 
     def test_still_shutter_costs_nothing(self) -> None:
         """A layer that does not move is drawn once, however many samples there are."""

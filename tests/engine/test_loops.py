@@ -51,13 +51,13 @@ class Looping(TestCase):
             self.assertEqual(len(runs), 1, f"frame {frame}")
 
     def test_copies_steps_and_other_moments(self) -> None:
-        """What a copy, a warp, an echo and a displacement show goes round as well."""
+        """What a copy, a warp, a trail and a displacement show goes round as well."""
         bolt = bolt_layer(boil=BOIL)
         copy = {"id": "c", "name": "c", "source": {"kind": "copy", "of": "bolt", "ahead": 7}}
         steps = [
             {"kind": "warp", "id": "w"},
             {"kind": "offset", "id": "o", "frames": -5},
-            {"kind": "echo", "id": "e"},
+            {"kind": "trail", "id": "e"},
             {"kind": "displace", "id": "d", "by": "bolt"},
         ]
         for step in steps:

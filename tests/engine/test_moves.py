@@ -8,7 +8,7 @@ from pydantic import ValidationError
 from scipy.interpolate import CubicHermiteSpline
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.values import Point, Track
+from handful.engine.values import Point, Track, steadied
 from tests.engine.test_values import NUMBER, PLACE, TINT, at
 
 
@@ -36,8 +36,11 @@ class Following(TestCase):
         """Closed form: of a px that jumps by 10 it takes the share of the triangle that is past it."""
 
         class Jumps:
-            def point(self, name: str, frame: float) -> Point:
-                return Point(10.0 if frame >= 1026 else 0.0, 0)
+            def point(self, name: str, frame: float, smoothing: float) -> Point:
+                return steadied(self._places, frame, smoothing)
+
+            def _places(self, frames: np.ndarray) -> np.ndarray:
+                return np.array([[10.0 if frame >= 1026 else 0.0, 0] for frame in frames])
 
         weights = [1 - abs(i) / 5 for i in range(-4, 5)]
         for frame, past in ((1026, 5), (1027, 6), (1024, 3)):
@@ -45,6 +48,31 @@ class Following(TestCase):
             wanted = 10 * sum(weights[-past:]) / sum(weights)
             got = at(follow, frame, PLACE, scene=Jumps())
             self.assertAlmostEqual(got.x, wanted)
+
+    def test_smoothing_takes_every_frame(self) -> None:
+        """Closed form: of white noise of deviation s, two frames in a row of its mean under a
+        triangle of w frames to each side differ by s sqrt(sum of squared differences of weights);
+        a shake whose period the triangle holds whole number of times is gone."""
+        noise = np.random.default_rng(1).normal(0, 5, (2000, 2))
+        marks = [(float(i), float(x), float(y)) for i, (x, y) in enumerate(noise)]
+        track = _track(*marks)
+        for reach in (3, 10, 50, 250):
+            places = np.array([track.steadied(float(f), reach) for f in range(300, 1700)])
+            weights = np.maximum(0, 1 - np.abs(np.arange(-reach - 2, reach + 3)) / (reach + 1))
+            weights /= weights.sum()
+            wanted = 5 * np.sqrt((np.diff(weights) ** 2).sum())
+            got = np.sqrt((np.diff(places, axis=0) ** 2).mean())
+            self.assertAlmostEqual(got / wanted, 1, delta=0.15, msg=str(reach))
+        shake = [(float(i), 10 * np.sin(2 * np.pi * i / 12.5), 0.0) for i in range(400)]
+        steady = [_track(*shake).steadied(200 + part / 4, 49).x for part in range(100)]
+        self.assertLess(float(np.abs(steady).max()), 0.05)
+
+    def test_smoothed_by_the_fraction_of_a_frame(self) -> None:
+        """Even motion stays what it is at any moment and any reach."""
+        track = _track(*((float(i), 3.0 * i, 7.0) for i in range(60)))
+        for reach in (0.5, 2.5, 8):
+            for frame in (20.0, 20.25, 31.9):
+                self.assertAlmostEqual(track.steadied(frame, reach).x, 3 * frame, places=9)
 
 
 class Alike(TestCase):
@@ -67,7 +95,7 @@ class Worked(TestCase):
 
     def test_copy_and_seed(self) -> None:
         """`n` is which copy; `seed` is from 0 to 1 and another for another layer."""
-        self.assertEqual(at(self._formula("value + 100 * n"), copy=3), 310)
+        self.assertEqual(at(self._formula("still + 100 * n"), copy=3), 310)
         seeds = [at(self._formula("seed"), seeds=("recipe", layer)) for layer in ("a", "b", "a")]
         self.assertTrue(all(0 <= seed < 1 for seed in seeds))
         self.assertEqual(seeds[0], seeds[2])
@@ -75,9 +103,9 @@ class Worked(TestCase):
 
     def test_axes(self) -> None:
         """One formula for each axis on its own value, or one for all."""
-        self.assertEqual(at(self._formula("value * 2", [3, 4]), adapter=PLACE), Point(6, 8))
-        self.assertEqual(at(self._formula(["value", "7"], [3, 4]), adapter=PLACE), Point(3, 7))
-        dimmed = at(self._formula("value / 2", "#ffffff"), adapter=TINT)
+        self.assertEqual(at(self._formula("still * 2", [3, 4]), adapter=PLACE), Point(6, 8))
+        self.assertEqual(at(self._formula(["still", "7"], [3, 4]), adapter=PLACE), Point(3, 7))
+        dimmed = at(self._formula("still / 2", "#ffffff"), adapter=TINT)
         self.assertEqual(dimmed, Colour(0.5, 0.5, 0.5))
         for wrong, adapter in ((["1", "2"], NUMBER), (["1", "2", "3"], PLACE)):
             value = 10 if adapter is NUMBER else [1, 2]

@@ -46,7 +46,7 @@ class Good(TestCase):
     def test_schema_is_of_this_version(self) -> None:
         """The schema names the version and every kind by its word."""
         schema = json.dumps(recipe_schema())
-        for word in ('"const": 1', '"const": "bolt"', '"const": "glow"', '"per_second"'):
+        for word in ('"const": 2', '"const": "bolt"', '"const": "glow"', '"per_second"'):
             self.assertIn(word, schema)
 
 
@@ -77,7 +77,7 @@ class Bad(TestCase):
             ("canvas.last", 5, "canvas", "comes before the first", None),
             ("canvas.last", 5_000_000, "canvas", "at most 100000 frames", None),
             ("points.1.name", "cloud", "points[1].name", "2 times", None),
-            ("version", 2, "version", "must be 1", None),
+            ("version", 3, "version", "must be 2", None),
             ("name", ..., "name", "missing", None),
             ("name", "", "name", "at least 1", None),
         ):  # fmt: skip

@@ -9,7 +9,7 @@ from tests.engine.recipes import bolt_layer
 
 
 def _problems(*layers: dict[str, Any], **more: Any) -> list[Problem]:
-    written = {"version": 1, "name": "R", "layers": list(layers)} | more
+    written = {"version": 2, "name": "R", "layers": list(layers)} | more
     try:
         read_recipe(written)
     except RecipeError as error:
@@ -114,11 +114,11 @@ class Loops(TestCase):
         self.assertIn("8 is the most", _problems(*copies)[0].says)
 
     def test_too_many_pictures(self) -> None:
-        """Copies, echoes and shutters multiply; the sum is bounded and told."""
-        echo = {"kind": "echo", "id": "e", "count": 30}
-        many = _made("r", "repeat", of="bolt", count=64) | {"steps": [echo]}
+        """Copies, trails and shutters multiply; the sum is bounded and told."""
+        trail = {"kind": "trail", "id": "e", "count": 30}
+        many = _made("r", "repeat", of="bolt", count=64) | {"steps": [trail]}
         self.assertIn("may need 2000", _problems(bolt_layer(), many)[0].says)
-        few = _made("r", "repeat", of="bolt", count=20) | {"steps": [echo]}
+        few = _made("r", "repeat", of="bolt", count=20) | {"steps": [trail]}
         self.assertEqual(_problems(bolt_layer(), few), [])
         shut = few | {"shutter": {"angle": 180, "samples": 16}}
         self.assertIn("shutter", _problems(bolt_layer(), shut)[0].says)

@@ -43,6 +43,26 @@ class Taking(TestCase):
         got = resampled(_waves(), places, region, "clear", FIELD).pixels[..., 1]
         np.testing.assert_allclose(got, _wave(places[..., 0], places[..., 1]), atol=2e-3)
 
+    def test_light_stays(self) -> None:
+        """Light is neither made nor lost by a shift: of a single px exactly at halves, and within
+        half a hundredth of a spot wider than 0.7 px."""
+        y, x = np.mgrid[:64, :96] + 0.5
+        for size in (0.0, 0.5, 0.8, 2.0):
+            spot = np.exp(-((x - 40.3) ** 2 + (y - 30.6) ** 2) / (2 * max(size, 1e-3) ** 2))
+            if size == 0:
+                spot = np.zeros((64, 96))
+                spot[30, 40] = 1
+            tile = Tile(np.repeat(spot[..., None], 4, axis=2).astype(np.float32), FIELD)
+            for across in (0.1, 0.25, 0.5, 0.8):
+                for down in (0.0, 0.3, 0.5):
+                    places = places_by(shifted(across, down), FIELD)
+                    got = resampled(tile, places, FIELD, "clear", FIELD).pixels[..., 0]
+                    self.assertAlmostEqual(
+                        float(got.sum() / spot.sum()), 1, delta=0.005 if size >= 0.8 else 0.03
+                    )
+                    if size == 0 and across == down == 0.5:
+                        self.assertAlmostEqual(float(got.sum()), 1, places=6)
+
     def test_no_ringing(self) -> None:
         """A hard edge taken between px stays within what it is made from."""
         tile = _random()

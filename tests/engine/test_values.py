@@ -40,12 +40,12 @@ TINT = TypeAdapter(moving(COLOUR, _ways("colour")))
 class FewPoints:
     """A scene with one point and one track."""
 
-    def point(self, name: str, frame: float) -> Point:
+    def point(self, name: str, frame: float, smoothing: float = 0.0) -> Point:
         """The mast, which moves by 2 px a frame and shakes by 3."""
         assert name == "mast"
         return Point(100 + 2 * (frame - 1026), 50)
 
-    def track(self, name: str, frame: float) -> Point:
+    def track(self, name: str, frame: float, smoothing: float = 0.0) -> Point:
         """A track to the left."""
         return Point(-frame, 0)
 

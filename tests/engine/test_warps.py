@@ -101,6 +101,18 @@ class Warping(TestCase):
 
 
 class Displacing(TestCase):
+    def test_no_farther_than_its_amount(self) -> None:
+        """Along an axis and along a diagonal alike: a way of length 1 and more pushes by the amount."""
+        for across, down in ((1, 0), (1, 1), (-3, 3), (0.6, 0.8), (0, -1)):
+            field = blank(FIELD)
+            field[..., 0], field[..., 1] = across, down
+            step = Displace(by="b", amount=20.0, reads="x and y", middle=0.0, edge="hold")
+            x, y = _middle(_applied(step, _spot(120, 90), Tile(field, FIELD)))
+            far = math.hypot(across, down)
+            np.testing.assert_allclose(
+                (x - 120, y - 90), (20 * across / far, 20 * down / far), atol=0.05
+            )
+
     def _by(self, red: float, green: float) -> Tile:
         picture = blank(FIELD)
         picture[..., 0], picture[..., 1] = red, green

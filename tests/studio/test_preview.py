@@ -140,7 +140,7 @@ class Answers(TestCase):
         self.assertLess(self._picture(background="plate", frame=9)[33, 2].max(), 12)
 
     def test_refusals(self) -> None:
-        self.assertEqual(self._place({"version": 1})[0], 422)
+        self.assertEqual(self._place({"version": 2})[0], 422)
         self.assertEqual(self._place(frame=99)[0], 422)
         self.assertEqual(self._place(layer="nobody")[0], 422)
         self.assertEqual(self._place(scale=7)[0], 422)

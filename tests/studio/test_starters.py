@@ -39,9 +39,9 @@ class Starters(TestCase):
 
     def test_its_recipe(self) -> None:
         """As it is written, to be put into a shot that is there already."""
-        status, answer = self.client_ada.call("GET", "/starters/five-fingertips")
-        self.assertEqual((status, answer["name"]), (200, "Five fingertips"))
-        self.assertEqual(answer["recipe"], starters()["five-fingertips"].written)
+        status, answer = self.client_ada.call("GET", "/starters/stays-of-a-mast")
+        self.assertEqual((status, answer["name"]), (200, "Stays of a mast"))
+        self.assertEqual(answer["recipe"], starters()["stays-of-a-mast"].written)
         self.assertEqual(self.client_ada.call("GET", "/starters/nothing")[0], 404)
 
     def test_picture(self) -> None:

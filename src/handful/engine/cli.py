@@ -14,6 +14,7 @@ from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, T
 from handful.engine.everything import warm_up
 from handful.engine.files import (
     FORMATS,
+    About,
     WriteError,
     frame_name,
     read_paths,
@@ -126,7 +127,7 @@ def _render(options: argparse.Namespace) -> int:
         for frame in progress.track(range(first, last + 1), description=name):
             picture = render_frame(recipe, frame, options.scale, cache, options.layer)
             path = options.out / frame_name(name, frame, way.suffix)
-            way.write(path, picture, canvas.exact_rate, canvas.overscan_at(options.scale))
+            way.write(path, picture, About.of(canvas, frame, options.scale))
     return DONE
 
 

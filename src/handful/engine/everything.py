@@ -7,7 +7,7 @@ from itertools import cycle
 from typing import Any
 
 from handful.engine.kinds import Kind, limits, sources, steps
-from handful.engine.recipe import Recipe, read_recipe
+from handful.engine.recipe import VERSION, Recipe, read_recipe
 from handful.engine.render import render_frame
 from handful.engine.render.view import View, as_jpeg, shown, warnings_of
 
@@ -36,13 +36,20 @@ def everything_once() -> Recipe:
         *({"id": f"source {i}", "name": "Source", "source": each} for i, each in enumerate(_all_sources())),
         *({"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]} for step in chain),
     ]  # fmt: skip
-    for layer, blend in zip(layers, cycle(("normal", "add", "screen")), strict=False):
-        layer["blend"] = blend
+    ways = (
+        ("normal", "light"),
+        ("add", "light"),
+        ("screen", "light"),
+        ("multiply", "seen"),
+        ("atop", "light"),
+    )
+    for layer, (blend, space) in zip(layers, cycle(ways), strict=False):
+        layer["blend"], layer["blends_in"] = blend, space
     canvas = {"width": 960, "height": 540}
     return read_recipe(
-        {"version": 1, "name": "Everything", "canvas": canvas, "cover": "from light"}
+        {"version": VERSION, "name": "Everything", "canvas": canvas, "cover": "from light"}
         | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": layers}
-        | {"elements": [{"name": "other", "recipe": {"version": 1, "name": "Other"}}]}
+        | {"elements": [{"name": "other", "recipe": {"version": VERSION, "name": "Other"}}]}
     )
 
 

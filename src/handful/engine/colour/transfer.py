@@ -34,6 +34,21 @@ def decode_srgb(signal: NDArray[np.floating]) -> NDArray[np.float64]:
     return np.where(value <= 0.04045, value / 12.92, ((value + 0.055) / 1.055) ** 2.4)
 
 
+_SLOPE = 1.055 / 2.4
+"""Of the sRGB signal at white."""
+
+
+def as_seen(light: NDArray[np.floating]) -> NDArray[np.float64]:
+    """The sRGB signal of linear light, and above white straight on by its slope there."""
+    return encode_srgb(light) + np.maximum(np.asarray(light, np.float64) - 1, 0) * _SLOPE
+
+
+def as_light(signal: NDArray[np.floating]) -> NDArray[np.float64]:
+    """The linear light of a signal that `as_seen` gives."""
+    value = np.asarray(signal, np.float64)
+    return decode_srgb(np.clip(value, 0, 1)) + np.maximum(value - 1, 0) / _SLOPE
+
+
 def hex_of(colour: Colour) -> str:
     """A colour as `#rrggbb`; light beyond 0 to 1 is held to it."""
     levels = np.round(encode_srgb(np.array(colour)) * 255).astype(int)

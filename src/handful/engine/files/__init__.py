@@ -1,5 +1,6 @@
 """Pictures, tracks and paths as files in open formats, each as its standard says."""
 
+from handful.engine.files.about import About
 from handful.engine.files.formats import FORMATS, FileFormat
 from handful.engine.files.naming import frame_name
 from handful.engine.files.paths import read_paths
@@ -9,6 +10,7 @@ from handful.engine.files.writing import WriteError, write_atomically
 
 __all__ = [
     "FORMATS",
+    "About",
     "FileFormat",
     "WriteError",
     "frame_name",

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from fractions import Fraction
 from pathlib import Path
 from typing import Literal
 
@@ -11,8 +10,10 @@ import numpy as np
 import OpenEXR
 
 from handful.engine.colour.transfer import BT709_CHROMATICITIES
+from handful.engine.files.about import About
 from handful.engine.files.writing import write_atomically
 from handful.engine.picture import Picture
+from handful.engine.values import time_parts
 
 _MOST_HALF = 65504.0
 """The largest finite half float (IEEE 754-2008 binary16)."""
@@ -21,16 +22,17 @@ _MOST_HALF = 65504.0
 def write_exr(
     path: Path,
     picture: Picture,
-    rate: Fraction,
+    about: About,
     depth: Literal["half", "float"],
-    overscan: int = 0,
 ) -> None:
-    """Write one scan-line file, ZIP, RGBA in half or float, chromaticities and rate in its header.
+    """Write one scan-line file, ZIP, RGBA in half or float; chromaticities, rate and timecode in its
+    header.
 
     Px of overscan on each side are in the data window only, so that programs lay the display
     window over the shot. Light beyond what half can hold is held at its largest number. Raises
     `WriteError`.
     """
+    overscan = about.overscan
     height, width = (size - 2 * overscan for size in picture.shape[:2])
     if depth == "half":
         # OpenCV's conversion gives the same bits as astype, which is slow on faint light.
@@ -42,12 +44,30 @@ def write_exr(
         "compression": OpenEXR.ZIP_COMPRESSION,
         "type": OpenEXR.scanlineimage,
         "chromaticities": BT709_CHROMATICITIES,
-        "framesPerSecond": rate,
+        "framesPerSecond": about.rate,
         "displayWindow": ((0, 0), (width - 1, height - 1)),
         "dataWindow": ((-overscan, -overscan), (width + overscan - 1, height + overscan - 1)),
     }
+    if about.rate <= _MOST_TIMED:
+        header["timeCode"] = _time_code(about)
     file = OpenEXR.File(header, {"RGBA": pixels})
     write_atomically(path, lambda part: file.write(str(part)))
+
+
+_MOST_TIMED, _MOST_COUNTED = 60, 30
+"""Frames a second up to which SMPTE ST 12-1 has a timecode, and up to which it counts each frame:
+above, it counts pairs, and a flag tells the second of each."""
+
+
+def _time_code(about: About) -> OpenEXR.TimeCode:
+    hours, minutes, seconds, frame = time_parts(about.frame, about.rate, drops=about.drops)
+    second_of_pair = 0
+    if about.rate > _MOST_COUNTED:
+        frame, second_of_pair = divmod(frame, 2)
+    colour_frame, groups = 0, [0] * 11
+    return OpenEXR.TimeCode(
+        hours, minutes, seconds, frame, int(about.drops), colour_frame, second_of_pair, *groups
+    )
 
 
 def read_exr(path: Path) -> Picture:

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import math
 from functools import lru_cache
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,6 +26,16 @@ from handful.engine.kernels.strokes import Stroke
 MOST_LEVELS = 13
 """8192 pieces in one channel at the most."""
 
+_SETS_IN = 0.3
+"""A span splits where its halves are no shorter than the finest piece. Over this share of its
+length beyond that, its bend sets in, so that a channel that grows gains detail without a pop."""
+
+_SLOWEST = 0.4
+"""Pace of the boil of the largest swing, of that of the smallest bends."""
+
+_MISSED = 1.19
+"""By how much larger tilts are, for the bends that have only begun to set in."""
+
 _SIDEWAYS, _ALONG, _WHEN, _BRANCH, _ASTRAY, _DIM, _WHEN_DIM = 1, 2, 3, 11, 22, 23, 24
 """Purposes that keep the uses of one key apart."""
 
@@ -36,6 +46,12 @@ _SWAY = 0.12
 
 _MOST_TILT = 1.1
 _TIP_WIDTH = 0.35
+_HEADING = 0.125
+"""Share of a channel on each side of a branch, over which its direction there is taken."""
+
+_DIP_LENGTH, _MOST_UNEVEN = 90.0, 20000.0
+"""px from one dip of the light to the next, and up to which there are such."""
+
 _BRANCH_TIME = 0.35
 """Of the time that the channel needs beyond a branch, what that branch needs to grow."""
 
@@ -50,7 +66,7 @@ def tilt_for_turn(mean_turn: float) -> float:
     normal number is sqrt(2 / pi) of its deviation.
     """
     spread: float = sum(math.sqrt(4 + 2 * k) / 2 ** (k + 1) for k in range(40))
-    return mean_turn / (math.sqrt(2 / math.pi) * spread)
+    return _MISSED * mean_turn / (math.sqrt(2 / math.pi) * spread)
 
 
 @compiled
@@ -61,44 +77,56 @@ def grow_channel(
     start_y: float,
     end_x: float,
     end_y: float,
-    levels: float,
+    finest: float,
     tilt: float,
     phase: float,
 ) -> NDArray[np.float64]:
     """Vertices `(n + 1, 2)` of a channel whose ends lie on the two points to the bit.
 
-    `levels` may be fractional: the last level then fades in, so that a channel that grows longer
-    gains detail without a pop. Every vertex is a function of its place in the tree alone, so a
-    moved end point carries the same shape along. `tilt` comes from `tilt_for_turn`; `phase` is
-    the boil in turns, slower for the large swings than for the small bends.
+    A span is split where both parts come out at least `finest` long. Every vertex is a function of
+    its place in the tree alone, so a moved end point carries the same shape along, and as spans
+    grow long enough one by one, their bends set in one by one. `tilt` comes from `tilt_for_turn`;
+    `phase` is the boil in turns, slower for the large swings than for the small bends.
     """
-    whole = int(math.ceil(levels))
-    pieces = 1 << whole
-    points = np.empty((pieces + 1, 2))
+    points = np.empty((64, 2))
     points[0, 0], points[0, 1] = start_x, start_y
-    points[pieces, 0], points[pieces, 1] = end_x, end_y
-    for level in range(whole):
-        weight = min(1.0, levels - level)
-        stride = pieces >> level
-        pace = 0.4 + 0.6 * (level + 1.0) / whole
-        for i in range(1 << level):
-            a, b = i * stride, (i + 1) * stride
-            node = (1 << level) + i
-            shift = uniform(k0, k1, node, _WHEN)
-            push = boiling_normal(k0, k1, node, _SIDEWAYS, phase * pace + shift)
-            sideways = min(_MOST_TILT, max(-_MOST_TILT, tilt * push * weight))
-            across = 0.5 * math.tan(sideways)
-            along = 0.5 + 0.3 * weight * (uniform(k0, k1, node, _ALONG) - 0.5)
-            dx, dy = points[b, 0] - points[a, 0], points[b, 1] - points[a, 1]
-            middle = (a + b) >> 1
-            points[middle, 0] = points[a, 0] + along * dx - across * dy
-            points[middle, 1] = points[a, 1] + along * dy + across * dx
-    return points
-
-
-def levels_for(length: float, finest: float) -> float:
-    """How often a channel of a length is split until its pieces are `finest` long; fractional."""
-    return min(float(MOST_LEVELS), max(1.0, math.log2(max(length, 1.0) / finest)))
+    used = 1
+    ends = np.empty((MOST_LEVELS + 2, 2))
+    nodes = np.empty((MOST_LEVELS + 2, 2), np.int64)
+    ends[0, 0], ends[0, 1] = end_x, end_y
+    nodes[0, 0], nodes[0, 1] = 1, 0
+    left = 1
+    while left > 0:
+        ax, ay = points[used - 1, 0], points[used - 1, 1]
+        bx, by = ends[left - 1, 0], ends[left - 1, 1]
+        node, level = nodes[left - 1, 0], nodes[left - 1, 1]
+        dx, dy = bx - ax, by - ay
+        span = math.hypot(dx, dy)
+        over = span / (2.0 * finest) - 1.0
+        if over <= 0.0 or level >= MOST_LEVELS:
+            if used == points.shape[0]:
+                larger = np.empty((2 * used, 2))
+                larger[:used] = points
+                points = larger
+            points[used, 0], points[used, 1] = bx, by
+            used += 1
+            left -= 1
+            continue
+        weight = min(1.0, over / _SETS_IN)
+        weight = weight * weight * (3.0 - 2.0 * weight)
+        pace = 1.0 - (1.0 - _SLOWEST) * 2.0 ** (-0.5 * level)
+        turn = phase * pace + uniform(k0, k1, node, _WHEN)
+        push = boiling_normal(k0, k1, node, _SIDEWAYS, turn)
+        sideways = min(_MOST_TILT, max(-_MOST_TILT, tilt * push * weight))
+        across = 0.5 * math.tan(sideways)
+        spread = min(0.15, 0.5 - finest / span)
+        along = 0.5 + spread * (2.0 * uniform(k0, k1, node, _ALONG) - 1.0)
+        nodes[left - 1, 0], nodes[left - 1, 1] = 2 * node + 1, level + 1
+        nodes[left, 0], nodes[left, 1] = 2 * node, level + 1
+        ends[left, 0] = ax + along * dx - across * dy
+        ends[left, 1] = ay + along * dy + across * dx
+        left += 1
+    return points[:used].copy()
 
 
 class Growth(NamedTuple):
@@ -131,11 +159,16 @@ def grow_tree(
     Reed and Wyvill (1994) describe: forwards at an angle, shorter, thinner and dimmer. `stroke`
     says how far along the trunk the discharge has come, and how bright its parts are.
     """
-    return _tree(
-        *key, trunk, length, *widths, how.finest, how.tilt, how.phase, how.branches, how.forks,
-        np.array([how.reach, how.angle, how.branch_width, how.branch_light, how.dying]),
-        how.uneven, *stroke,
-    )  # fmt: skip
+    return _tree(*key, trunk, float(length), float(widths[0]), float(widths[1]), how, stroke)
+
+
+_SHOOT = np.dtype(
+    [(name, np.float64) for name in ("ax", "ay", "bx", "by", "wide", "thin", "bright", "dim", "grown")]
+    + [(name, np.uint64) for name in ("k0", "k1")]
+    + [(name, np.int64) for name in ("branches", "forks")]
+)  # fmt: skip
+"""A channel that waits to be grown: from where to where, width and light at both ends, how much of
+it has come, the key of its random numbers, and how many branches leave it how often again."""
 
 
 @compiled
@@ -146,123 +179,165 @@ def _tree(
     trunk_length: float,
     start_width: float,
     end_width: float,
-    finest: float,
-    tilt: float,
-    phase: float,
-    branches: int,
-    forks: int,
-    branch: NDArray[np.float64],
-    uneven: float,
-    grown: float,
-    channel_light: float,
-    branches_light: float,
+    how: Growth,
+    stroke: Stroke,
 ) -> Segments:
-    branch_reach, branch_angle, branch_width = branch[0], branch[1], branch[2]
-    branch_light, dying = branch[3], branch[4]
-    waiting = np.empty((_MOST_WAITING, 9))
-    keys = np.empty((_MOST_WAITING, 2), np.uint64)
-    counts = np.empty((_MOST_WAITING, 2), np.int64)
-    waiting[0, 4], waiting[0, 5], waiting[0, 6], waiting[0, 7] = start_width, end_width, 1.0, 1.0
-    waiting[0, 8] = grown
-    keys[0, 0], keys[0, 1] = np.uint64(k0), np.uint64(k1)
-    counts[0, 0], counts[0, 1] = branches, forks
+    waiting = np.empty(_MOST_WAITING, _SHOOT)
+    first = waiting[0]
+    first.wide, first.thin, first.bright, first.dim = start_width, end_width, 1.0, 1.0
+    first.grown, first.k0, first.k1 = stroke.grown, np.uint64(k0), np.uint64(k1)
+    first.branches, first.forks = how.branches, how.forks
     left = 1
     is_trunk = True
+    own = np.empty(1, _SHOOT)
     segments = np.empty((1024, 8))
     used = 0
     while left > 0:
         left -= 1
-        ax, ay, bx, by = waiting[left, 0], waiting[left, 1], waiting[left, 2], waiting[left, 3]
-        wide, thin, bright, dim, come = (
-            waiting[left, 4],
-            waiting[left, 5],
-            waiting[left, 6],
-            waiting[left, 7],
-            waiting[left, 8],
-        )
-        own0, own1 = keys[left, 0], keys[left, 1]
-        count, again = counts[left, 0], counts[left, 1]
+        own[0] = waiting[left]
+        shoot = own[0]
         if is_trunk:
-            length, points, shown = trunk_length, trunk, channel_light
+            length, points, shown = trunk_length, trunk, stroke.channel
         else:
-            length = math.hypot(bx - ax, by - ay)
-            levels = min(float(MOST_LEVELS), max(1.0, math.log2(max(length, 1.0) / finest)))
-            points = grow_channel(own0, own1, ax, ay, bx, by, levels, tilt, phase)
-            shown = branches_light
+            length = math.hypot(shoot.bx - shoot.ax, shoot.by - shoot.ay)
+            points = grow_channel(
+                shoot.k0, shoot.k1, shoot.ax, shoot.ay, shoot.bx, shoot.by, how.finest, how.tilt,
+                how.phase,
+            )  # fmt: skip
+            shown = stroke.branches
         is_trunk = False
+        along = _shares_along(points)
+        light = _light_along(shoot, along, length, how)
         pieces = points.shape[0] - 1
-        light = _light_along(own0, own1, pieces, length, bright, dim, uneven, phase)
         if used + pieces > segments.shape[0]:
             larger = np.empty((2 * (used + pieces), 8))
             larger[:used] = segments[:used]
             segments = larger
-        for i in range(min(pieces, int(math.ceil(come * pieces)))):
-            part = min(1.0, come * pieces - i)
-            row = segments[used]
-            row[0], row[1], row[3] = points[i, 0], points[i, 1], shown * light[i]
-            row[4] = points[i, 0] + part * (points[i + 1, 0] - points[i, 0])
-            row[5] = points[i, 1] + part * (points[i + 1, 1] - points[i, 1])
-            row[7] = shown * light[i + 1]
-            row[2] = wide + (thin - wide) * i / pieces
-            row[6] = wide + (thin - wide) * (i + part) / pieces
-            if part == 1.0:
-                row[4], row[5] = points[i + 1, 0], points[i + 1, 1]
-            used += 1
+        used = _drawn(shoot, points, along, light, shown, segments, used)
         if pieces < _LEAST_PIECES:
             continue
-        for i in range(count):
-            a, b, _, _ = philox(i, 0, 0, 3, own0, own1)
-            place = 0.06 + 0.82 * (i + uniform(a, b, 0, _BRANCH)) / count
-            at = min(pieces - 1, max(1, int(round(place * pieces))))
-            span = max(1, pieces // 8)
-            behind, ahead = points[max(0, at - span)], points[min(pieces, at + span)]
-            heading = math.atan2(ahead[1] - behind[1], ahead[0] - behind[0])
-            side = 1.0 if uniform(a, b, 1, _BRANCH) < 0.5 else -1.0
-            heading += side * branch_angle * (0.65 + 0.7 * uniform(a, b, 2, _BRANCH))
-            heading += _SWAY * boiling_normal(a, b, 0, _ASTRAY, 0.35 * phase)
-            share = 0.3 + 0.9 * uniform(a, b, 3, _BRANCH) ** 1.5
-            reach = length * branch_reach * share * (1.1 - 0.6 * place)
-            came = min(1.0, (come - place) / (_BRANCH_TIME * (1.0 - place)))
-            if reach < 2 * finest or left >= _MOST_WAITING or came <= 0.0:
-                continue
-            strength = uniform(a, b, 4, _BRANCH)
-            width = (wide + (thin - wide) * at / pieces) * branch_width * (0.8 + 0.4 * strength)
-            shine = light[at] * branch_light * (0.8 + 0.4 * strength)
-            x, y = points[at, 0], points[at, 1]
-            waiting[left, 0], waiting[left, 1] = x, y
-            waiting[left, 2] = x + reach * math.cos(heading)
-            waiting[left, 3] = y + reach * math.sin(heading)
-            waiting[left, 4], waiting[left, 5] = width, _TIP_WIDTH * width
-            waiting[left, 6], waiting[left, 7] = shine, (1.0 - dying) * shine
-            waiting[left, 8] = came
-            keys[left, 0], keys[left, 1] = a, b
-            counts[left, 0] = max(1, count // 2) if again > 0 else 0
-            counts[left, 1] = again - 1
-            left += 1
+        for i in range(shoot.branches):
+            if left < _MOST_WAITING and _sprout(
+                i, shoot, points, along, light, length, how, waiting[left]
+            ):
+                left += 1
     return segments[:used]
 
 
 @compiled
-def _light_along(
-    k0: Word,
-    k1: Word,
-    pieces: int,
+def _shares_along(points: Points) -> NDArray[np.float64]:
+    """How far along the channel each vertex is, from 0 to 1."""
+    along = np.zeros(points.shape[0])
+    for i in range(1, points.shape[0]):
+        step = math.hypot(points[i, 0] - points[i - 1, 0], points[i, 1] - points[i - 1, 1])
+        along[i] = along[i - 1] + step
+    if along[-1] > 0.0:
+        along /= along[-1]
+    return along
+
+
+@compiled
+def _piece_at(along: NDArray[np.float64], share: float) -> tuple[int, float]:
+    """The piece in which a share of the way lies, and how far into it, from 0 to 1."""
+    piece = min(along.shape[0] - 2, max(0, int(np.searchsorted(along, share)) - 1))
+    span = along[piece + 1] - along[piece]
+    part = (share - along[piece]) / span if span > 0.0 else 0.0
+    return piece, min(1.0, max(0.0, part))
+
+
+@compiled
+def _place_at(points: Points, along: NDArray[np.float64], share: float) -> tuple[float, float]:
+    piece, part = _piece_at(along, share)
+    return (
+        points[piece, 0] + part * (points[piece + 1, 0] - points[piece, 0]),
+        points[piece, 1] + part * (points[piece + 1, 1] - points[piece, 1]),
+    )
+
+
+@compiled
+def _drawn(
+    shoot: Any,
+    points: Points,
+    along: NDArray[np.float64],
+    light: NDArray[np.float64],
+    shown: float,
+    segments: Segments,
+    used: int,
+) -> int:
+    """Writes the pieces of a channel that have come; returns how many segments there are then."""
+    wider = shoot.thin - shoot.wide
+    for i in range(points.shape[0] - 1):
+        span = along[i + 1] - along[i]
+        if along[i] >= shoot.grown:
+            break
+        part = min(1.0, (shoot.grown - along[i]) / span) if span > 0.0 else 1.0
+        row = segments[used]
+        row[0], row[1] = points[i, 0], points[i, 1]
+        row[2], row[3] = shoot.wide + wider * along[i], shown * light[i]
+        row[4], row[5] = points[i + 1, 0], points[i + 1, 1]
+        if part < 1.0:
+            row[4] = points[i, 0] + part * (points[i + 1, 0] - points[i, 0])
+            row[5] = points[i, 1] + part * (points[i + 1, 1] - points[i, 1])
+        row[6], row[7] = shoot.wide + wider * (along[i] + part * span), shown * light[i + 1]
+        used += 1
+    return used
+
+
+@compiled
+def _sprout(
+    i: int,
+    shoot: Any,
+    points: Points,
+    along: NDArray[np.float64],
+    light: NDArray[np.float64],
     length: float,
-    bright: float,
-    dim: float,
-    uneven: float,
-    phase: float,
+    how: Growth,
+    branch: Any,
+) -> bool:
+    """Makes the branch numbered `i` of a channel; says whether there is one."""
+    a, b, _, _ = philox(i, 0, 0, 3, shoot.k0, shoot.k1)
+    share = 0.06 + 0.82 * (i + uniform(a, b, 0, _BRANCH)) / shoot.branches
+    reach = length * how.reach * (0.3 + 0.9 * uniform(a, b, 3, _BRANCH) ** 1.5)
+    reach *= 1.1 - 0.6 * share
+    grown = min(1.0, (shoot.grown - share) / (_BRANCH_TIME * (1.0 - share)))
+    if reach < 2 * how.finest or grown <= 0.0:
+        return False
+    behind_x, behind_y = _place_at(points, along, share - _HEADING)
+    ahead_x, ahead_y = _place_at(points, along, share + _HEADING)
+    heading = math.atan2(ahead_y - behind_y, ahead_x - behind_x)
+    side = 1.0 if uniform(a, b, 1, _BRANCH) < 0.5 else -1.0
+    heading += side * how.angle * (0.65 + 0.7 * uniform(a, b, 2, _BRANCH))
+    heading += _SWAY * boiling_normal(a, b, 0, _ASTRAY, 0.35 * how.phase)
+    strength = 0.8 + 0.4 * uniform(a, b, 4, _BRANCH)
+    piece, part = _piece_at(along, share)
+    branch.ax, branch.ay = _place_at(points, along, share)
+    branch.bx = branch.ax + reach * math.cos(heading)
+    branch.by = branch.ay + reach * math.sin(heading)
+    branch.wide = (shoot.wide + (shoot.thin - shoot.wide) * share) * how.branch_width * strength
+    branch.thin = _TIP_WIDTH * branch.wide
+    shine = light[piece] + part * (light[piece + 1] - light[piece])
+    branch.bright = shine * how.branch_light * strength
+    branch.dim = (1.0 - how.dying) * branch.bright
+    branch.grown, branch.k0, branch.k1 = grown, a, b
+    branch.branches = max(1, shoot.branches // 2) if shoot.forks > 0 else 0
+    branch.forks = shoot.forks - 1
+    return True
+
+
+@compiled
+def _light_along(
+    shoot: Any, along: NDArray[np.float64], length: float, how: Growth
 ) -> NDArray[np.float64]:
     """Light at each vertex, from `bright` to `dim`, with a smooth dip for about every 90 px."""
-    knots = 2 + int(min(length, 20000.0) / 90.0)
-    dips = np.empty(knots + 1)
-    for i in range(knots + 1):
-        turn = 2.0 * phase + uniform(k0, k1, i, _WHEN_DIM)
-        dips[i] = 0.5 - 0.5 * math.tanh(boiling_normal(k0, k1, i, _DIM, turn))
-    light = np.empty(pieces + 1)
-    for i in range(pieces + 1):
-        place = i / pieces * knots
-        knot = min(knots - 1, int(place))
+    length = min(length, _MOST_UNEVEN)
+    dips = np.empty(int(length / _DIP_LENGTH) + 2)
+    for i in range(dips.shape[0]):
+        turn = 2.0 * how.phase + uniform(shoot.k0, shoot.k1, i, _WHEN_DIM)
+        dips[i] = 0.5 - 0.5 * math.tanh(boiling_normal(shoot.k0, shoot.k1, i, _DIM, turn))
+    light = np.empty(along.shape[0])
+    for i in range(along.shape[0]):
+        place = along[i] * length / _DIP_LENGTH
+        knot = min(dips.shape[0] - 2, int(place))
         dip = dips[knot] + (place - knot) * (dips[knot + 1] - dips[knot])
-        light[i] = (bright + (dim - bright) * i / pieces) * (1.0 - uneven * dip)
+        light[i] = (shoot.bright + (shoot.dim - shoot.bright) * along[i]) * (1.0 - how.uneven * dip)
     return light

@@ -23,16 +23,26 @@ from handful.engine.picture import Matte, Region, Tile, unset
 Rgb = tuple[float, float, float]
 """Linear light."""
 
-FINER = 2
-"""Below full size lines are drawn twice as fine, so that half size is full size averaged."""
+_MOST_FINER, _BROAD = 16, 2
+
+_HELD_BY = 4.0
+"""px across which what is broad looks the same as drawn finer and averaged."""
 
 _WIDE_RADIUS = 6.0
 """px from which on a line looks the same drawn in place as drawn finer and averaged."""
 
 
 def finer_at(scale: float) -> int:
-    """How many times finer than its px a picture is drawn."""
-    return 1 if scale >= 1 else FINER
+    """How many times finer than its px a picture is drawn: below full size as fine as full size is,
+    and then averaged. Thin lines that lie close have the light there that they have at full size;
+    as wide as larger px would have them, they would hide one another."""
+    return min(_MOST_FINER, max(1, math.ceil(1 / scale - 1e-6)))
+
+
+def broad_at(scale: float, thinnest: float) -> int:
+    """How many times finer than its px what is at least so many px of the canvas wide is drawn."""
+    wanted = max(_BROAD, math.ceil(_HELD_BY / max(thinnest * scale, 1e-6)))
+    return min(wanted, finer_at(scale))
 
 
 def light_of(colour: Rgb, stops: float) -> NDArray[np.float32]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from typing import Literal, NamedTuple, get_args
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -16,7 +17,7 @@ from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.curve import Curve
 from handful.engine.kernels.hash import Key
 from handful.engine.kernels.line import Segments
-from handful.engine.kernels.lit import Planes, bounds_of, planes_of
+from handful.engine.kernels.lit import Planes, bounds_of, planes_of, with_radius
 from handful.engine.kernels.noise import field_on
 from handful.engine.picture import Matte, Region
 
@@ -261,12 +262,14 @@ def ribbon(
     unevenness: Unevenness,
     strands: Segments,
     finer: int,
+    finest: int,
     wanted: Region,
 ) -> Ribbon | None:
     """A ribbon, with what is around it and strands as lines on it if there are any, or nothing
     where it does not meet what is wanted.
 
-    Curve, bodies and strands are in px `finer` times finer than those of the picture.
+    Curve, bodies and strands are in px `finer` times finer than those of the picture; the strands
+    are drawn in px `finest` times finer.
     """
     bodies = [core] if sheath is None else [core, sheath]
     reach = [
@@ -276,7 +279,8 @@ def ribbon(
     reaches = np.interp(curve.along, [0, max(1e-9, curve.length)], reach)
     region = _bounds(curve, reaches, finer)
     if len(strands):
-        region = region.around(bounds_of(strands, finer))
+        strands = with_radius(strands, finest / finer)
+        region = region.around(bounds_of(strands, finest))
     region = region.meet(wanted)
     if region.empty:
         return None
@@ -286,7 +290,9 @@ def ribbon(
     outer = None if sheath is None else Planes(lit(places, curve.length, sheath, noise), None)
     wide = None
     if len(strands):
-        fine, wide = planes_of(strands, region, finer)
+        fine, wide = planes_of(strands, region, finest)
+        if finest > finer:
+            inner = cv2.resize(inner, fine.shape[::-1], interpolation=cv2.INTER_LINEAR)
         np.maximum(inner, fine, out=inner)
     return Ribbon(Planes(inner, wide), outer, region)
 

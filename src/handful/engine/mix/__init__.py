@@ -1,12 +1,13 @@
 """How layers mix into one picture, and what its cover becomes at the output."""
 
-from handful.engine.mix.blend import BLENDS, Part, mixed
+from handful.engine.mix.blend import BLENDS, BlendSpace, Part, mixed
 from handful.engine.mix.cover import COVER_RULES, with_cover
 from handful.engine.mix.limit import averaged, joined, limited
 
 __all__ = [
     "BLENDS",
     "COVER_RULES",
+    "BlendSpace",
     "Part",
     "averaged",
     "joined",

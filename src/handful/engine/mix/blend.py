@@ -1,18 +1,21 @@
-"""Blends on premultiplied pictures in linear light.
+"""Blends on premultiplied pictures.
 
 Porter and Duff, "Compositing digital images", SIGGRAPH 1984, for how covers mix, and W3C,
-Compositing and Blending Level 1, for the blend functions. Within 0 to 1 they are the published
-ones. Light above 1 goes on where the published function would bend back or divide by nothing:
+Compositing and Blending Level 1, for the blend functions. They act on linear light, or as seen: on
+the sRGB signal, as browsers and most editors do. Within 0 to 1 they are the published ones. Light
+above 1 goes on where the published function would bend back or divide by nothing:
 
 - screen is the brighter of the two where either is above 1, so it never darkens;
 - exclusion is the difference where either is above 1;
 - dodge does not rise above 1 or above what is below, whichever is more; burn leaves above 1 alone;
-- subtract and difference never give less than nothing; soft light takes a layer as at most 1.
+- subtract and difference never give less than nothing; soft light takes a layer as at most 1;
+- hue, saturation, colour and luminosity are held to the brightest channel of the two, or 1. In
+  light they go by BT.709 luminance, as seen by the specification's own weights.
 
-A layer that shines more than it covers counts, for all blends but normal, add and screen, as
-covering as much as its brightest channel up to 1: else its light would have no colour to blend.
-Cover stays within 0 to 1. Expose is ours: what is below times 1 + light, as a longer exposure would
-be, and its cover as it is.
+A layer that shines more than it covers counts, for all blends but normal, add and screen in light,
+as covering as much as its brightest channel up to 1: else its light would have no colour to blend.
+Cover stays within 0 to 1, also where a layer is mixed in at more than all of it. Expose is ours:
+what is below times 1 + light, as a longer exposure would be, and its cover as it is.
 """
 
 from __future__ import annotations
@@ -20,30 +23,42 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from functools import reduce
-from typing import NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
+from handful.engine.colour.transfer import as_light, as_seen
 from handful.engine.kernels.compiled import NEAR_ROWS, compiled, in_bands
-from handful.engine.picture import MOST_LIGHT, Picture, Region, Tile
+from handful.engine.kernels.tables import Table, looked_up, table_of
+from handful.engine.picture import LUMINANCE_WEIGHTS, MOST_LIGHT, Picture, Region, Tile
 
 BLENDS = (
     "normal", "add", "screen", "multiply", "overlay", "soft light", "hard light", "lighten",
-    "darken", "dodge", "burn", "difference", "exclusion", "subtract", "expose",
-    "in", "out", "atop",
+    "darken", "dodge", "burn", "difference", "exclusion", "subtract", "hue", "saturation", "colour",
+    "luminosity", "expose", "in", "out", "atop", "under", "keep in", "keep out", "keep atop", "xor",
 )  # fmt: skip
 """By their words; a kernel knows them by their place here."""
 
-_CLEARING = frozenset({"in", "out"})
+BlendSpace = Literal["light", "seen"]
+"""What blends act on: linear light, or the sRGB signal as it is seen."""
+
+_CLEARING = frozenset({"in", "out", "keep in", "keep atop"})
 """Blends that leave nothing of what is before, where the layer has nothing."""
+
+_NORMAL, _ADD, _SCREEN, _MULTIPLY, _OVERLAY, _SOFT, _HARD, _LIGHTEN = range(8)
+_DARKEN, _DODGE, _BURN, _DIFFERENCE, _EXCLUSION, _SUBTRACT = range(8, 14)
+_HUE, _SATURATION, _COLOUR, _LUMINOSITY = range(14, 18)
+_EXPOSE, _IN, _OUT, _ATOP, _UNDER, _KEEP_IN, _KEEP_OUT, _KEEP_ATOP, _XOR = range(18, 27)
 
 
 class Part(NamedTuple):
-    """A layer's picture, how it mixes with what is before it, and how much, from 0 to 1."""
+    """A picture and how it mixes with what is before it: its blend, how much of it (0 is nothing,
+    1 is all, above 1 its light is brighter), and what the blend acts on."""
 
     tile: Tile
     blend: str
-    opacity: float
+    opacity: float = 1.0
+    space: BlendSpace = "light"
 
 
 _NOWHERE = Region(0, 0, 0, 0)
@@ -58,42 +73,48 @@ def mixed(parts: Sequence[Part], region: Region) -> Tile:
     region = reduce(Region.around, (part.tile.region.meet(region) for part in parts), _NOWHERE)
     result = np.empty((region.height, region.width, 4), np.float32)
     jobs = []
-    for tile, blend, opacity in parts:
+    for tile, blend, opacity, space in parts:
         shared = region if blend in _CLEARING else tile.region.meet(region)
         if not shared.empty:
             place = (shared.top - region.top, shared.left - region.left)
-            jobs.append((tile.within(shared), *place, BLENDS.index(blend), opacity))
+            jobs.append((tile.within(shared), *place, BLENDS.index(blend), opacity, space))
 
     def mix_rows(first: int, last: int) -> None:
         result[first:last] = 0
-        for picture, top, left, blend, opacity in jobs:
-            if blend == _NORMAL:
+        for picture, top, left, blend, opacity, space in jobs:
+            seen = space == "seen" and blend < _EXPOSE
+            if blend == _NORMAL and not seen:
                 _over(first, last, result, picture, top, left, opacity)
-            elif blend == _ADD:
+            elif blend == _ADD and not seen:
                 _plus(first, last, result, picture, top, left, opacity)
+            elif blend < _EXPOSE:
+                tables = _SEEN if seen else _AS_LIGHT
+                _blend(first, last, result, picture, top, left, blend, opacity, *tables)
             else:
-                _blend(first, last, result, picture, top, left, blend, opacity)
+                _place(first, last, result, picture, top, left, blend, opacity)
 
     in_bands(mix_rows, region.height, band=NEAR_ROWS)
     return Tile(result, region)
 
 
-_NORMAL, _ADD, _SCREEN, _MULTIPLY, _OVERLAY, _SOFT, _HARD, _LIGHTEN = range(8)
-_DARKEN, _DODGE, _BURN, _DIFFERENCE, _EXCLUSION, _SUBTRACT = range(8, 14)
-_EXPOSE, _IN, _OUT, _ATOP = range(14, 18)
+_SEEN = (table_of(as_seen), table_of(as_light))
+_AS_LIGHT = (np.zeros(0, np.float32), np.zeros(0, np.float32))
+"""Tables that turn light into what blends act on, and back; empty where that is light itself."""
 
 
 @compiled
 def _over(
     first: int, last: int, below: Picture, above: Picture, top: int, left: int, amount: float
 ) -> None:
-    part = np.float32(amount)
+    part, one = np.float32(amount), np.float32(1.0)
     for y in range(max(first, top), min(last, top + above.shape[0])):
         row, line = above[y - top], below[y, left : left + above.shape[1]]
         for x in range(row.shape[0]):
-            kept = np.float32(1.0) - row[x, 3] * part
-            for c in range(4):
+            cover = min(one, row[x, 3] * part)
+            kept = one - cover
+            for c in range(3):
                 line[x, c] = row[x, c] * part + line[x, c] * kept
+            line[x, 3] = cover + line[x, 3] * kept
 
 
 @compiled
@@ -110,7 +131,7 @@ def _plus(
 
 
 @compiled
-def _blend(
+def _place(
     first: int,
     last: int,
     below: Picture,
@@ -120,10 +141,10 @@ def _blend(
     blend: int,
     amount: float,
 ) -> None:
-    """All other blends: expose brightens what is below, in, out and atop keep shares of both, and
-    the rest blend where both cover."""
-    part, one, zero = np.float32(amount), np.float32(1.0), np.float32(0.0)
+    """Expose brightens what is below; all others keep a share of each picture, by its covers."""
+    part, one = np.float32(amount), np.float32(1.0)
     most = np.float32(MOST_LIGHT)
+    rest = max(np.float32(0.0), one - part)
     for y in range(max(first, top), min(last, top + above.shape[0])):
         row, line = above[y - top], below[y, left : left + above.shape[1]]
         for x in range(row.shape[0]):
@@ -131,27 +152,92 @@ def _blend(
                 for c in range(3):
                     line[x, c] = min(most, line[x, c] * (one + row[x, c] * part))
                 continue
-            cover, cover_under = row[x, 3] * part, line[x, 3]
-            if blend >= _IN:
-                share = cover_under if blend != _OUT else one - cover_under
-                kept = one - cover if blend == _ATOP else one - part
-                for c in range(4):
-                    line[x, c] = row[x, c] * part * share + line[x, c] * kept
-                continue
-            brightest = max(row[x, 0], max(row[x, 1], row[x, 2])) * part
-            hides = max(cover, min(one, brightest))
-            brightest_under = max(line[x, 0], max(line[x, 1], line[x, 2]))
-            holds = max(cover_under, min(one, brightest_under))
-            for c in range(3):
-                light, light_under = row[x, c] * part, line[x, c]
-                if blend == _SCREEN:
-                    line[x, c] = _screened(light_under, light)
-                    continue
-                own = light / hides if hides > zero else zero
-                other = light_under / holds if holds > zero else zero
-                both = hides * holds * _function(blend, other, own)
-                line[x, c] = light * (one - holds) + light_under * (one - hides) + both
+            cover, under = min(one, row[x, 3] * part), line[x, 3]
+            share, kept = under, rest
+            if blend in (_OUT, _UNDER, _KEEP_ATOP, _XOR):
+                share = one - under
+            elif blend in (_KEEP_IN, _KEEP_OUT):
+                share = np.float32(0.0)
+            if blend in (_ATOP, _KEEP_OUT, _XOR):
+                kept = one - cover
+            elif blend == _UNDER:
+                kept = one
+            elif blend in (_KEEP_IN, _KEEP_ATOP):
+                kept = min(one, rest + cover)
+            for c in range(4):
+                line[x, c] = row[x, c] * part * share + line[x, c] * kept
+            line[x, 3] = min(one, line[x, 3])
+
+
+@compiled
+def _blend(
+    first: int,
+    last: int,
+    below: Picture,
+    above: Picture,
+    top: int,
+    left: int,
+    blend: int,
+    amount: float,
+    to_signal: Table,
+    to_light: Table,
+) -> None:
+    """Blends that mix colours where both cover, in light or, with tables, as seen."""
+    part, one, zero = np.float32(amount), np.float32(1.0), np.float32(0.0)
+    seen = to_signal.shape[0] > 0
+    for y in range(max(first, top), min(last, top + above.shape[0])):
+        row, line = above[y - top], below[y, left : left + above.shape[1]]
+        for x in range(row.shape[0]):
+            red, green, blue = row[x, 0] * part, row[x, 1] * part, row[x, 2] * part
+            red_under, green_under, blue_under = line[x, 0], line[x, 1], line[x, 2]
+            cover, cover_under = min(one, row[x, 3] * part), line[x, 3]
             line[x, 3] = cover + cover_under - cover * cover_under
+            if blend == _ADD:
+                line[x, 3] = min(one, cover + cover_under)
+            if blend == _SCREEN and not seen:
+                line[x, 0] = _screened(red_under, red)
+                line[x, 1] = _screened(green_under, green)
+                line[x, 2] = _screened(blue_under, blue)
+                continue
+            hides = max(cover, min(one, max(red, max(green, blue))))
+            holds = max(cover_under, min(one, max(red_under, max(green_under, blue_under))))
+            r, g, b, u, v, w = zero, zero, zero, zero, zero, zero
+            if hides > zero:
+                r, g, b = red / hides, green / hides, blue / hides
+            if holds > zero:
+                u, v, w = red_under / holds, green_under / holds, blue_under / holds
+            if seen:
+                r, g, b = _all(to_signal, r, g, b)
+                u, v, w = _all(to_signal, u, v, w)
+            if blend < _HUE:
+                i, j, k = _function(blend, u, r), _function(blend, v, g), _function(blend, w, b)
+            else:
+                i, j, k = _toned(blend, u, v, w, r, g, b, seen)
+            own, other, both = hides * (one - holds), holds * (one - hides), hides * holds
+            if blend == _NORMAL:
+                own, both = hides, zero
+            elif blend == _ADD:
+                own, other, both = hides, holds, zero
+            r, g, b = (
+                r * own + u * other + i * both,
+                g * own + v * other + j * both,
+                b * own + w * other + k * both,
+            )
+            if seen:
+                union = min(one, hides + holds) if blend == _ADD else hides + holds - hides * holds
+                if union > zero:
+                    r, g, b = _all(to_light, r / union, g / union, b / union)
+                r, g, b = r * union, g * union, b * union
+            line[x, 0], line[x, 1], line[x, 2] = r, g, b
+
+
+Light = Any
+"""One `float32` in a compiled loop."""
+
+
+@compiled
+def _all(table: Table, red: Light, green: Light, blue: Light) -> tuple[Light, Light, Light]:
+    return looked_up(table, red), looked_up(table, green), looked_up(table, blue)
 
 
 @compiled
@@ -167,6 +253,8 @@ def _function(blend: int, below: np.float32, above: np.float32) -> np.float32:
     one, two, zero = np.float32(1.0), np.float32(2.0), np.float32(0.0)
     if blend == _MULTIPLY:
         return below * above
+    if blend == _SCREEN:
+        return _screened(below, above)
     if blend == _OVERLAY:
         return _hard(above, below)
     if blend == _HARD:
@@ -211,3 +299,60 @@ def _softened(below: np.float32, above: np.float32) -> np.float32:
     else:
         lifted = np.float32(math.sqrt(below))
     return below + (two * above - one) * (lifted - below)
+
+
+_SIGNAL_WEIGHTS = (0.3, 0.59, 0.11)
+"""Of red, green and blue in the specification's Lum(C), 10.2."""
+
+
+@compiled
+def _lum(r: Light, g: Light, b: Light, seen: bool) -> Light:
+    wr, wg, wb = _SIGNAL_WEIGHTS if seen else LUMINANCE_WEIGHTS
+    return np.float32(wr) * r + np.float32(wg) * g + np.float32(wb) * b
+
+
+@compiled
+def _toned(
+    blend: int, u: Light, v: Light, w: Light, r: Light, g: Light, b: Light, seen: bool
+) -> tuple[Light, Light, Light]:
+    """The blend functions of hue, saturation, colour and luminosity, 10.2: from u, v, w below."""
+    most = max(np.float32(1.0), max(max(u, max(v, w)), max(r, max(g, b))))
+    level = _lum(u, v, w, seen)
+    if blend == _LUMINOSITY:
+        return _with_lum(u, v, w, _lum(r, g, b, seen), most, seen)
+    if blend == _COLOUR:
+        return _with_lum(r, g, b, level, most, seen)
+    if blend == _HUE:
+        r, g, b = _with_spread(r, g, b, max(u, max(v, w)) - min(u, min(v, w)))
+    else:
+        r, g, b = _with_spread(u, v, w, max(r, max(g, b)) - min(r, min(g, b)))
+    return _with_lum(r, g, b, level, most, seen)
+
+
+@compiled
+def _with_spread(r: Light, g: Light, b: Light, spread: Light) -> tuple[Light, Light, Light]:
+    """The specification's SetSat: the least channel at nothing, the greatest at `spread`."""
+    least, greatest = min(r, min(g, b)), max(r, max(g, b))
+    by = spread / (greatest - least) if greatest > least else np.float32(0.0)
+    return (r - least) * by, (g - least) * by, (b - least) * by
+
+
+@compiled
+def _with_lum(
+    r: Light, g: Light, b: Light, level: Light, most: Light, seen: bool
+) -> tuple[Light, Light, Light]:
+    """The specification's SetLum and ClipColor, held to `most` in the place of 1."""
+    zero = np.float32(0.0)
+    more = level - _lum(r, g, b, seen)
+    r, g, b = r + more, g + more, b + more
+    least, greatest = min(r, min(g, b)), max(r, max(g, b))
+    share = np.float32(1.0)
+    if least < zero:
+        share = level / (level - least)
+    if greatest > most and greatest > level:
+        share *= (most - level) / (greatest - level)
+    return (
+        max(zero, level + (r - level) * share),
+        max(zero, level + (g - level) * share),
+        max(zero, level + (b - level) * share),
+    )

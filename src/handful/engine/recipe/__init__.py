@@ -4,9 +4,11 @@ from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe, sp
 from handful.engine.recipe.problems import Problem, RecipeError
 from handful.engine.recipe.reading import load_recipe, read_recipe
 from handful.engine.recipe.schema import recipe_schema
-from handful.engine.recipe.trying import with_step
+from handful.engine.recipe.trying import looked_at_alone, with_step
+from handful.engine.recipe.upgrading import VERSION, upgraded
 
 __all__ = [
+    "VERSION",
     "Canvas",
     "Layer",
     "NamedPoint",
@@ -14,8 +16,10 @@ __all__ = [
     "Recipe",
     "RecipeError",
     "load_recipe",
+    "looked_at_alone",
     "read_recipe",
     "recipe_schema",
     "spans",
+    "upgraded",
     "with_step",
 ]

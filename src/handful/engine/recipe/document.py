@@ -1,4 +1,4 @@
-"""The recipe document, version 1."""
+"""The recipe document."""
 
 from __future__ import annotations
 
@@ -9,10 +9,11 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Self, Union
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from handful.engine.kinds import limits, sources, steps
-from handful.engine.mix import BLENDS
+from handful.engine.mix import BLENDS, BlendSpace
 from handful.engine.mix.cover import CoverRule
 from handful.engine.named import Path, Sway
 from handful.engine.recipe.fields import NUMBER, POINT, Identifier, Node, bounded, moving, node_type
+from handful.engine.recipe.upgrading import VERSION
 from handful.engine.values import Life, Moment, Track, drops_frames, eased, exact_rate
 
 MOST_PIXELS = 67_108_864
@@ -157,14 +158,12 @@ class Shutter(_Part):
         json_schema_extra={"unit": "pictures"},
     )
 
-    def moments(self, frame: float) -> tuple[float, ...]:
-        """The frames at which it looks, spread evenly around a frame."""
+    def moments(self) -> tuple[float, ...]:
+        """When it looks, in frames from the one that is shown, spread evenly around it."""
         if self.angle == 0:
-            return (frame,)
+            return (0.0,)
         open_for = self.angle / 360
-        return tuple(
-            frame + open_for * ((i + 0.5) / self.samples - 0.5) for i in range(self.samples)
-        )
+        return tuple(open_for * ((i + 0.5) / self.samples - 0.5) for i in range(self.samples))
 
 
 class Layer(_Part):
@@ -173,7 +172,6 @@ class Layer(_Part):
     id: Identifier
     name: Identifier
     on: bool = True
-    solo: bool = Field(False, description="Only layers with this are shown beside one another.")
     within: Identifier | None = Field(None, description="The id of the group that it belongs to.")
     source: AnySource
     steps: list[AnyStep] = Field(default_factory=list, max_length=MOST_STEPS)
@@ -181,6 +179,10 @@ class Layer(_Part):
         default_factory=list, max_length=20, description="Where it shows; everywhere if empty."
     )
     blend: Literal[BLENDS] = "normal"  # type: ignore[valid-type]
+    blends_in: BlendSpace = Field(
+        "light",
+        description="Whether the blend acts on linear light, or on the signal as it is seen.",
+    )
     opacity: moving(  # type: ignore[valid-type]
         NUMBER,
         ("keys", "rate", "jitter", "pulse", "formula", "life", "like"),
@@ -215,7 +217,7 @@ class NamedElement(_Part):
 class Recipe(_Part):
     """The whole recipe."""
 
-    version: Literal[1]
+    version: Literal[VERSION]  # type: ignore[valid-type]
     name: Identifier
     canvas: Canvas = Field(default_factory=Canvas)
     seed: int = Field(0, ge=0, le=2**31 - 1, strict=True)

@@ -17,6 +17,7 @@ from handful.engine.kinds import limits, sources, steps
 from handful.engine.recipe.document import Recipe
 from handful.engine.recipe.problems import Problem, RecipeError
 from handful.engine.recipe.references import reference_problems
+from handful.engine.recipe.upgrading import upgraded
 
 MOST_BYTES = 4 * 1024 * 1024
 MOST_DEPTH = 32
@@ -42,7 +43,7 @@ def read_recipe(written: bytes | str | dict[str, Any]) -> Recipe:
     if not _shallow(data, MOST_DEPTH):
         raise RecipeError([Problem("", f"It is nested more than {MOST_DEPTH} deep.")])
     try:
-        recipe = Recipe.model_validate(data)
+        recipe = Recipe.model_validate(upgraded(data))
     except ValidationError as error:
         found = [_problem(detail, data) for detail in error.errors(include_url=False)]
         raise RecipeError(found[:MOST_PROBLEMS]) from error

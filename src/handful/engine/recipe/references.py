@@ -19,7 +19,7 @@ MOST_LAYERS_DEEP = 8
 MOST_POINTS_DEEP = 4
 MOST_LIKES_DEEP = 16
 MOST_PICTURES = 2000
-"""Pictures of layers that a frame may ask for, with copies, echoes and shutters multiplied out."""
+"""Pictures of layers that a frame may ask for, with copies, trails and shutters multiplied out."""
 
 
 def with_own(source: SourceNode, own: Mapping[str, Any]) -> SourceNode:
@@ -266,7 +266,7 @@ class _Checker:
             yield Problem(
                 f"layers[{most}]",
                 f"A frame would need {total} pictures of layers, and may need {MOST_PICTURES}. "
-                "Use fewer copies, echoes or shutter samples.",
+                "Use fewer copies, moments of a trail or shutter samples.",
             )
 
 

@@ -1,9 +1,11 @@
-"""A recipe with something tried in it."""
+"""A recipe as it is looked at: with something tried in it, or with some layers alone."""
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterator, Mapping
+
 from handful.engine.kinds import steps
-from handful.engine.recipe.document import Recipe, StepNode
+from handful.engine.recipe.document import Layer, Recipe, StepNode
 from handful.engine.recipe.fields import node_type
 from handful.engine.recipe.problems import Problem, RecipeError
 
@@ -35,3 +37,30 @@ def with_step(recipe: Recipe, layer: str | None, kind: str) -> Recipe:
         for known in recipe.layers
     ]
     return recipe.model_copy(update={"layers": layers})
+
+
+def looked_at_alone(recipe: Recipe, ids: Collection[str]) -> Recipe:
+    """A recipe of which only some layers show, with the groups that hold them and what those hold;
+    itself if none of them is there."""
+    layers = {layer.id: layer for layer in recipe.layers}
+    chosen = set(ids) & set(layers)
+    if not chosen:
+        return recipe
+    within = {layer.id: set(_groups_of(layer, layers)) for layer in recipe.layers}
+    shows = chosen.union(*(within[name] for name in chosen))
+    return recipe.model_copy(
+        update={
+            "layers": [
+                layer
+                if layer.id in shows or within[layer.id] & chosen
+                else layer.model_copy(update={"on": False})
+                for layer in recipe.layers
+            ]
+        }
+    )
+
+
+def _groups_of(layer: Layer, layers: Mapping[str, Layer]) -> Iterator[str]:
+    while layer.within is not None:
+        yield layer.within
+        layer = layers[layer.within]

@@ -49,7 +49,7 @@ def curves(recipe: Recipe, layer_id: str) -> list[Curve]:
                 values = [axes(resolver.setting(reference, frame)) for frame in frames]
                 found.append(Curve(of, setting.name, frames, values))
     if isinstance(layer.opacity, Move):
-        values = [(100 * resolver.unlived_opacity(layer, Take(frame, frame)),) for frame in frames]
+        values = [(100 * resolver.unlived_opacity(layer, Take.of(frame)),) for frame in frames]
         found.append(Curve("layer", "opacity", frames, values))
     return found
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from hashlib import blake2b
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from handful.engine.kinds import At, Pointwise, Step, changed
 from handful.engine.mix import Part, mixed
@@ -30,8 +30,8 @@ def run_over(run: Sequence[tuple[Pointwise, At]], tile: Tile) -> Tile:
     return changed(tile, [step.changer(at) for step, at in run])
 
 
-def mix_of(nodes: Sequence[Node], ways: list[tuple[str, float]], region: Region) -> Node:
-    """The pictures mixed on a region, each by its blend and how much of it shows."""
+def mix_of(nodes: Sequence[Node], ways: Sequence[tuple[Any, ...]], region: Region) -> Node:
+    """The pictures mixed on a region, each by its blend, how much of it shows, and what that acts on."""
 
     def mix(inputs: list[Tile]) -> Tile:
         return mixed([Part(tile, *way) for tile, way in zip(inputs, ways, strict=True)], region)

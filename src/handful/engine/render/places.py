@@ -30,7 +30,7 @@ def places(recipe: Recipe, frame: float, layer_id: str | None) -> Places:
     if layer is None and layer_id is not None:
         raise PlanError(f"there is no layer {layer_id!r}")
     resolver = Resolver(recipe)
-    take = Take(frame, frame)
+    take = Take.of(frame)
     found: dict[str, Kind] = {}
     if layer is not None:
         found["source"] = resolver.source(layer, take)

@@ -51,7 +51,7 @@ def plan(recipe: Recipe, frame: float, scale: float = 1.0, layer: str | None = N
     if region.width * region.height > MOST_PIXELS:
         raise PlanError(f"a picture of {region.width} × {region.height} px is too large")
     planner = _Planner(recipe, scale)
-    take = Take(frame, frame)
+    take = Take.of(frame)
     if layer is None:
         return planner.result(take)
     chosen = planner.layers.get(layer)
@@ -118,14 +118,23 @@ class _Planner:
             lambda tiles: averaged(tiles, region, shares),
         )
 
+    def _round(self, take: Take) -> Take:
+        """In a loop, a moment before the first frame is one after the last, turned into it."""
+        canvas = self.recipe.canvas
+        if self.recipe.loop == 0 or take.frame >= canvas.first:
+            return take
+        turned = take.later(canvas.length)
+        shown = turned.shown if take.shown < canvas.first else take.shown
+        return turned._replace(shown=shown, back=take.back + canvas.length)
+
     def layer(self, layer: Layer, take: Take, region: Region) -> Node:
         """A layer's own picture: source, steps and limits, over the time that its shutter is open."""
         if region.empty:
             return self._nothing(region)
         chain = [step for step in layer.steps if step.on]
         opened = [
-            self._limited_layer(layer, take.at(frame), chain, region)
-            for frame in layer.shutter.moments(take.frame)
+            self._limited_layer(layer, self._round(take.within(by)), chain, region)
+            for by in layer.shutter.moments()
         ]
         if all(node.key == opened[0].key for node in opened):
             return opened[0]
@@ -201,10 +210,10 @@ class _Planner:
         goes_round = self.recipe.loop > 0 and first <= canvas.first and canvas.last <= last
         is_bound = take.life is None and not goes_round
         inputs = tuple(
-            self._stepped(layer, take.at(frame), chain[:-1], wanted)
-            if not is_bound or first <= frame <= last
+            self._stepped(layer, self._round(each), chain[:-1], wanted)
+            if not is_bound or first <= each.shown <= last
             else self._nothing(wanted)
-            for frame in frames
+            for each in (take.later(frame - take.frame) for frame in frames)
         )
         after = node_of("timed", (step, at), inputs, lambda tiles: step.merge(tuple(tiles), at))
         written = chain[-1]
@@ -265,7 +274,7 @@ class _Planner:
         named = [
             getattr(kind, setting.name) for setting in kind.settings if setting.type == "layer"
         ]
-        plain = Take(take.now, take.now, back=take.back)
+        plain = Take(take.now, take.now, take.shown, back=take.back)
         return tuple(
             self.layer(self.layers[name], plain, region) for name in named if name in self.layers
         )
@@ -295,6 +304,7 @@ class _Planner:
         again = Take(
             frame=take.frame + source.ahead,
             now=take.now,
+            shown=take.shown + source.ahead,
             salt=(*take.salt, source.seed) if source.seed else take.salt,
             copy=take.copy,
             life=self._life(layer, take),
@@ -317,6 +327,7 @@ class _Planner:
             again = Take(
                 frame=take.frame + i * source.ahead_step,
                 now=take.now,
+                shown=take.shown + i * source.ahead_step,
                 salt=(*take.salt, seed) if seed else take.salt,
                 copy=i,
                 life=self._life(layer, take),
@@ -339,14 +350,18 @@ class _Planner:
         planner = _Planner(recipe, scale)
         at = self._at(wanted, layer, take)
         first, frames = recipe.canvas.first, recipe.canvas.length
+        rate = float(recipe.canvas.exact_rate)
+        steady = self.resolved.source(layer, take._replace(frame=take.shown))
+        assert isinstance(steady, Element)
+        within = (source.time - steady.time) * rate
         nodes = []
         for i in range(source.count):
-            into = source.frame_of(i, frames)
+            into = steady.frame_of(i, frames, rate)
             if into is None:
                 continue
-            frame = first + into
             salt = (source.seed + i,) if source.seed else ()
-            whole = planner.result(Take(frame, frame, salt))
+            placed_take = Take.of(first + into)._replace(salt=salt)
+            whole = planner.result(placed_take.within(within))
             matrix = sized(self.scale, self.scale) @ source.matrix(i) @ sized(1 / scale, 1 / scale)
             nodes.append(
                 node_of(
@@ -361,16 +376,17 @@ class _Planner:
     def _life(self, layer: Layer, take: Take) -> float:
         if take.life is not None:
             return take.life
-        return self.resolved.life(layer, take.frame) or 0.0
+        return self.resolved.life(layer, take) or 0.0
 
     def _mixed(self, group: str | None, take: Take, region: Region) -> Node:
         """The layers of a group, or those of none, mixed."""
         members = [layer for layer in self.recipe.layers if layer.within == group]
-        alone = [layer for layer in members if layer.solo]
-        opacities = [(layer, self.resolved.opacity(layer, take)) for layer in alone or members]
+        opacities = [(layer, self.resolved.opacity(layer, take)) for layer in members]
         shown = [(layer, opacity) for layer, opacity in opacities if opacity > 0]
         nodes = [self.layer(layer, take, region) for layer, _ in shown]
-        return mix_of(nodes, [(layer.blend, opacity) for layer, opacity in shown], region)
+        return mix_of(
+            nodes, [(layer.blend, opacity, layer.blends_in) for layer, opacity in shown], region
+        )
 
     def _nothing(self, region: Region) -> Node:
         return node_of("nothing", (region,), (), lambda _: clear_tile(region))

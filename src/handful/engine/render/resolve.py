@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any, NamedTuple, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour, colour_from_hex
 from handful.engine.kinds import Kind, Limit, Setting, Source, Step, limits, sources, steps
@@ -17,6 +21,7 @@ from handful.engine.values import (
     Reference,
     Surroundings,
     between,
+    steadied,
     value_at,
 )
 
@@ -29,23 +34,34 @@ K = TypeVar("K", bound=Kind)
 class Take(NamedTuple):
     """As what a layer is drawn: at which moment, and what sets a copy apart.
 
-    `frame` is the moment of what moves by itself and `now` that of the places it follows. `salt`
-    sets the random numbers of copies apart, `copy` counts them, and `life` is that of the copy
+    `frame` is the moment of what moves by itself and `now` that of the places it follows. `shown`
+    is the frame that the picture is for: what shows on it does so for as long as its shutter is
+    open. `salt` sets the random numbers of copies apart, `copy` counts them, and `life` is that of the copy
     where it is not the layer's own. `source` stands in for the layer's source. What runs on is
     set `back` by so many frames.
     """
 
     frame: float
     now: float
+    shown: float
     salt: tuple[object, ...] = ()
     copy: int = 0
     life: float | None = None
     source: SourceNode | None = None
     back: float = 0.0
 
-    def at(self, frame: float) -> Take:
-        """The same at another moment; what it follows is then at another moment too."""
-        return self._replace(frame=frame, now=self.now + frame - self.frame)
+    @classmethod
+    def of(cls, frame: float, back: float = 0.0) -> Take:
+        """A frame as it is, no copy of anything."""
+        return cls(frame, frame, frame, back=back)
+
+    def later(self, by: float) -> Take:
+        """The same so many frames later, on another frame."""
+        return self.within(by)._replace(shown=self.shown + by)
+
+    def within(self, by: float) -> Take:
+        """The same so many frames later while the same frame is shown."""
+        return self._replace(frame=self.frame + by, now=self.now + by)
 
 
 class Resolver:
@@ -76,44 +92,58 @@ class Resolver:
         return self._made(limits()[written.kind], written, self._around(layer, take, place))
 
     def opacity(self, layer: Layer, take: Take) -> float:
-        """How much of the layer is mixed in, from 0 to 1: nothing where it does not show."""
-        level = self.life(layer, take.frame)
+        """How much of the layer is mixed in: nothing where it does not show, and above 1 where its
+        life overshoots."""
+        level = self.life(layer, take)
         if not layer.on or level is None:
             return 0.0
         opacity = self.unlived_opacity(layer, take._replace(life=level))
-        return opacity * level if layer.life.drives == "opacity" else opacity
+        return opacity * max(0.0, level) if layer.life.drives == "opacity" else opacity
 
     def unlived_opacity(self, layer: Layer, take: Take) -> float:
         """The layer's opacity as it is written, from 0 to 1, whatever its life makes of it."""
         around = self._around(layer, take, "opacity")
         return min(1.0, max(0.0, float(value_at(layer.opacity, around)) / 100))
 
-    def life(self, layer: Layer, frame: float) -> float | None:
-        """How far the layer's life has come, from 0 to 1, or nothing outside its frames."""
-        first, last = spans(self.recipe, layer)
-        if not first <= frame <= last:
-            return None
-        level = layer.life.at(frame, first, last)
-        begun = layer.life.at(self.recipe.canvas.first, first, last)
-        return level + (begun - level) * self.recipe.turned(frame)
+    def life(self, layer: Layer, take: Take) -> float | None:
+        """How far the layer's life has come, from 0 to 1, or nothing where it does not show.
 
-    def point(self, name: str, frame: float) -> Point:
-        """Where a named point is at a frame."""
-        key = ("point", name, frame)
+        It shows or not for a whole frame: at a moment before its first or after its last one, while
+        that frame's shutter is open, its life is as on that frame.
+        """
+        first, last = spans(self.recipe, layer)
+        if not first <= take.shown <= last:
+            return None
+        level = layer.life.at(min(last, max(first, take.frame)), first, last)
+        begun = layer.life.at(self.recipe.canvas.first, first, last)
+        return level + (begun - level) * self.recipe.turned(take.frame)
+
+    def point(self, name: str, frame: float, smoothing: float = 0.0) -> Point:
+        """Where a named point is at a frame, steadied over so many frames to each side."""
+        key = ("point", name, frame, smoothing)
         if key not in self._known:
-            around = self._plainly(frame, 0.0, "points", name)
-            self._known[key] = self._turning(self._points[name].at, around, keeps_running=False)
+            self._known[key] = (
+                steadied(partial(self._places, name), frame, smoothing)
+                if smoothing
+                else self._turning(
+                    self._points[name].at, self._plainly(frame, 0.0, "points", name), False
+                )
+            )
         place: Point = self._known[key]
         return place
 
-    def track(self, name: str, frame: float) -> Point:
-        """Where a track is at a frame."""
+    def _places(self, name: str, frames: NDArray[np.float64]) -> NDArray[np.float64]:
+        return np.array([self.point(name, frame) for frame in frames.tolist()])
+
+    def track(self, name: str, frame: float, smoothing: float = 0.0) -> Point:
+        """Where a track is at a frame, steadied over so many frames to each side."""
         track = self._tracks[name]
-        place = track.at(frame)
+        place = track.steadied(frame, smoothing)
         share = self.recipe.turned(frame)
         if share == 0:
             return place
-        turned: Point = between(place, track.at(frame - self.recipe.canvas.length), share)
+        before = track.steadied(frame - self.recipe.canvas.length, smoothing)
+        turned: Point = between(place, before, share)
         return turned
 
     def path(self, name: str, frame: float) -> Path:
@@ -130,7 +160,7 @@ class Resolver:
             node: Any = layer.source
             if reference.of != "source":
                 node = next(step for step in layer.steps if step.id == reference.of)
-            around = self._around(layer, Take(frame, frame, back=back), reference.of)
+            around = self._around(layer, Take.of(frame, back), reference.of)
             setting = setting_of(node, reference.setting)
             self._known[key] = self._one(setting, node, around)
         return self._known[key]
@@ -203,7 +233,7 @@ class Resolver:
         owner = FINISH if layer is None else layer.id
         life = take.life
         if life is None:
-            life = 1.0 if layer is None else self.life(layer, take.frame) or 0.0
+            life = 1.0 if layer is None else self.life(layer, take) or 0.0
         seeds = (self.recipe.seed, *take.salt, owner, place)
         begins = self.recipe.canvas.first if layer is None else spans(self.recipe, layer)[0]
         moment = self.recipe.moment(take.frame)

@@ -11,7 +11,7 @@ from handful.engine.kernels.coils import coiled
 from handful.engine.kernels.curve import Curve, measured
 from handful.engine.kernels.hash import level_at
 from handful.engine.kernels.line import Segments
-from handful.engine.kernels.lit import Look, finer_at, lit_picture, with_radius
+from handful.engine.kernels.lit import Look, broad_at, finer_at, lit_picture
 from handful.engine.kernels.ribbon import TIPS, Body, Tip, Unevenness, ribbon
 from handful.engine.kinds import At, Source, register, setting
 from handful.engine.named import Path
@@ -176,7 +176,7 @@ class Beam(Source):
     seed: int = setting(1, least=0, most=2**31 - 1, help="Another seed, other places.")
 
     def draw(self, at: At, *others: Tile) -> Tile:
-        finer = finer_at(at.scale)
+        finer = broad_at(at.scale, min(self.width, self.far_width))
         scale = at.scale * finer
         curve = self._curve(scale)
         reach = self._reach(curve.length, scale)
@@ -192,8 +192,9 @@ class Beam(Source):
             Unevenness(
                 self.size * scale, self.flow * scale, self.boil, at.key("mottle", self.seed)
             ),
-            with_radius(strands, 1.0),
+            strands,
             finer,
+            finer_at(at.scale),
             at.wanted,
         )
         if drawn is None:

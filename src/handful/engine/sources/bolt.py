@@ -14,7 +14,6 @@ from handful.engine.kernels.channel import (
     Growth,
     grow_channel,
     grow_tree,
-    levels_for,
     tilt_for_turn,
 )
 from handful.engine.kernels.curve import Points, curve_through, laid_along, measured
@@ -326,12 +325,11 @@ class Bolt(Source):
     ) -> Segments:
         tilt = tilt_for_turn(math.radians(self.wander))
         length = measured(guide).length
-        levels = levels_for(length, self.finest)
         if len(guide) == 2:
             (ax, ay), (bx, by) = guide
-            trunk = grow_channel(*key, ax, ay, bx, by, levels, tilt, self.boil)
+            trunk = grow_channel(*key, ax, ay, bx, by, self.finest, tilt, self.boil)
         else:
-            straight = grow_channel(*key, 0.0, 0.0, length, 0.0, levels, tilt, self.boil)
+            straight = grow_channel(*key, 0.0, 0.0, length, 0.0, self.finest, tilt, self.boil)
             trunk = laid_along(straight, *curve_through(guide, _GUIDE_SPACING))
             trunk[0], trunk[-1] = guide[0], guide[-1]
         how = Growth(

@@ -8,6 +8,9 @@ from handful.engine.kernels.places import Matrix, shifted, sized, turned
 from handful.engine.kinds import ElementName, Source, clockwise, register, setting
 from handful.engine.values import Point
 
+_PLACES = 6
+"""Decimals to which a time is taken as a frame, so that a whole frame is one."""
+
 
 @register
 class Element(Source):
@@ -19,8 +22,8 @@ class Element(Source):
 
     family = "layers"
     says = (
-        "The element {of}, its {pivot} at {at}, at {size} and turned {turn}, on its frame {frame} "
-        "and after its last {after}. {count} of it, {apart} apart, each {later} later."
+        "The element {of}, its {pivot} at {at}, at {size} and turned {turn}, {time} into it "
+        "and after its last frame {after}. {count} of it, {apart} apart, each {later} later."
     )
 
     of: ElementName = setting("", help="Which element of this recipe.")
@@ -32,13 +35,13 @@ class Element(Source):
     )
     size: float = setting(100, unit="%", least=1, most=2000, usual=(10, 300), help="Its size.")
     turn: float = clockwise(0, about="at", help="Clockwise turn.")
-    frame: float = setting(
-        {"moves": "rate", "start": 0, "per_second": 25, "since": "layer"},
-        unit="frames",
+    time: float = setting(
+        {"moves": "rate", "start": 0, "per_second": 1, "since": "layer"},
+        unit="s",
         least=-1e6,
         most=1e6,
-        usual=(0, 100),
-        help="How many frames into it: its rate is how fast it plays.",
+        usual=(0, 10),
+        help="How far into it: at 1 a second it plays at its own pace, whatever its frame rate.",
     )
     after: Literal["shows nothing", "holds", "starts again"] = setting(
         "shows nothing", help="What it does before its first and after its last frame."
@@ -61,9 +64,10 @@ class Element(Source):
     )
     blend: Literal["add", "normal", "screen", "lighten"] = setting("add", help="How they mix.")
 
-    def frame_of(self, i: int, frames: int) -> float | None:
-        """The frame that the one numbered `i` shows, from 0, of an element of so many frames."""
-        frame = self.frame - i * self.later
+    def frame_of(self, i: int, frames: int, rate: float) -> float | None:
+        """The frame that the one numbered `i` shows, from 0, of an element of so many frames at a
+        rate, or nothing where it does not show."""
+        frame = round(self.time * rate, _PLACES) - i * self.later
         last = frames - 1
         if self.after == "starts again":
             return frame % frames

@@ -17,7 +17,7 @@ from handful.engine.picture import Region, Tile, clear_tile, unset
 from handful.engine.values import Point
 
 _LEAST_HOT = 0.8
-"""px; a smaller hot spot would fall between px."""
+"""px of the canvas; a smaller hot spot would fall between px."""
 
 _SPOT_EVERY = 130.0
 """px of the canvas between two spots of dirt."""
@@ -185,12 +185,12 @@ class Flare(Source):
         return Glare(
             x=self.at.x * scale,
             y=self.at.y * scale,
-            hot=max(_LEAST_HOT, self.hot * scale),
+            hot=max(_LEAST_HOT, self.hot) * scale,
             hot_light=self._light(lit, 0.0 if self.hot > 0 else None),
-            halo=max(_LEAST_HOT, self.halo * scale),
+            halo=max(_LEAST_HOT, self.halo) * scale,
             halo_light=self._light(lit, self.halo_light, self.halo_colour),
             ring=(self.ring * scale * (1 + spread)).astype(np.float32),
-            ring_width=max(1.0, self.ring_width * scale),
+            ring_width=max(1.0, self.ring_width) * scale,
             ring_light=self._light(lit, self.ring_light),
             streaks=self._streaks(scale, spread),
             streak_lights=np.array(
@@ -211,8 +211,8 @@ class Flare(Source):
     def _streaks(self, scale: float, spread: NDArray[np.float32]) -> NDArray[np.float32]:
         rows = []
         for length, turn in ((self.across, self.streak_turn), (self.down, self.streak_turn + 90)):
-            reach = np.maximum(1.0, 0.5 * length * scale * (1 + spread))
-            thin = max(1.0, self.thickness * scale)
+            reach = np.maximum(1.0, 0.5 * length * (1 + spread)) * scale
+            thin = max(1.0, self.thickness) * scale
             angle = math.radians(turn)
             rows.append([*(1 / reach), 1 / (thin * thin), math.cos(angle), math.sin(angle)])
         return np.array(rows, np.float32)
@@ -228,7 +228,7 @@ class Flare(Source):
             along = -1.3 + 2.0 * where
             places.append(
                 [*(middle + (point - middle) * along),
-                 max(1.5, self.ghost_size * at.scale * (0.12 + 0.88 * size * size))]
+                 max(1.5, self.ghost_size * (0.12 + 0.88 * size * size)) * at.scale]
             )  # fmt: skip
             fainter = light_of(self.colour, lit + self.ghost_light - 2 * size)
             lights.append(fainter * _tinted(tint))
@@ -251,7 +251,7 @@ class Flare(Source):
             level = shine**3 / (1 + away * away) ** 2
             if level < _FAINT:
                 continue
-            places.append([*(place * at.scale), max(1.5, at.scale * (5 + 26 * size**3))])
+            places.append([*(place * at.scale), (5 + 26 * size**3) * at.scale])
             lights.append(light_of(self.colour, lit + self.dirt) * np.float32(level))
         return _as_ghosts(places, lights)
 

@@ -10,7 +10,7 @@ from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.coils import coiled
 from handful.engine.kernels.curve import Curve, curve_through, measured, waved
 from handful.engine.kernels.line import Segments
-from handful.engine.kernels.lit import Look, finer_at, lit_picture, with_radius
+from handful.engine.kernels.lit import Look, broad_at, finer_at, lit_picture
 from handful.engine.kernels.ribbon import TIPS, Body, Unevenness, ribbon
 from handful.engine.kinds import At, Source, register, setting
 from handful.engine.named import Path, Sway
@@ -19,6 +19,9 @@ from handful.engine.values import Point
 
 _SPACING = 6.0
 """px of the canvas between the vertices that the sway moves."""
+
+_CORE = 0.2
+"""Width of the bright middle of its body, of the body's."""
 
 
 @register
@@ -155,7 +158,7 @@ class Stream(Source):
     seed: int = setting(1, least=0, most=2**31 - 1, help="Another seed, other waves.")
 
     def draw(self, at: At, *others: Tile) -> Tile:
-        finer = finer_at(at.scale)
+        finer = broad_at(at.scale, _CORE * min(self.width, self.far_width))
         scale = at.scale * finer
         curve = self.curve(at)
         curve = Curve(curve.points * scale, curve.along * scale)
@@ -172,13 +175,14 @@ class Stream(Source):
         )
         drawn = ribbon(
             curve,
-            body._replace(halves=(0.2 * body.halves[0], 0.2 * body.halves[1])),
+            body._replace(halves=(_CORE * body.halves[0], _CORE * body.halves[1])),
             body,
             Unevenness(
                 self.size * scale, self.flow * scale, self.boil, at.key("mottle", self.seed)
             ),
             self._strands(at, curve, reach, scale),
             finer,
+            finer_at(at.scale),
             at.wanted,
         )
         if drawn is None:
@@ -203,10 +207,9 @@ class Stream(Source):
 
     def _strands(self, at: At, curve: Curve, reach: tuple[float, float], scale: float) -> Segments:
         off = 0.5 * self.strand_off / 100 * scale
-        strands = coiled(
+        return coiled(
             curve, at.key("strands", self.seed), self.strands,
             (off * self.width, off * self.far_width), self.pitch * scale, self.turned,
             self.loose / 100, self.boil, self.strand_width * scale, reach,
             (self.near_fade * scale, self.far_fade * scale),
         )  # fmt: skip
-        return with_radius(strands, 1.0)

@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from handful.engine.colour.transfer import decode_srgb, encode_srgb
+from handful.engine.colour.transfer import as_light, as_seen
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.monotone import Numbers, monotone
 from handful.engine.kernels.tables import Table, table_of, through
@@ -71,20 +71,7 @@ class Curves(Pointwise):
     def _table(self, own: tuple[CurvePoint, ...]) -> Table:
         if self.levels == "light":
             return table_of(lambda light: _curve(own, _curve(self.master, light)))
-        return table_of(lambda light: _shown(_curve(own, _curve(self.master, _signal(light)))))
-
-
-def _signal(light: Numbers) -> Numbers:
-    """The sRGB signal, and above white straight on by its slope there."""
-    return encode_srgb(light) + np.maximum(light - 1, 0) * _SLOPE
-
-
-def _shown(signal: Numbers) -> Numbers:
-    return decode_srgb(np.clip(signal, 0, 1)) + np.maximum(signal - 1, 0) / _SLOPE
-
-
-_SLOPE = 1.055 / 2.4
-"""Of the sRGB signal at white, by IEC 61966-2-1."""
+        return table_of(lambda light: as_light(_curve(own, _curve(self.master, as_seen(light)))))
 
 
 def _curve(points: tuple[CurvePoint, ...], levels: Numbers) -> Numbers:

@@ -20,7 +20,7 @@ class Displace(Step):
     brightness taken as a height.
 
     Values are signed: below the middle they push the other way. Nothing is pushed farther than
-    the amount.
+    the amount in any direction: a longer way is shortened to it.
     """
 
     family = "warp"
@@ -96,7 +96,7 @@ def _push_rows(
                     down += weight * (values[y + 2, x + 1, c] - values[y, x + 1, c])
             else:
                 across, down = values[y + 1, x + 1, 0] - middle, values[y + 1, x + 1, 1] - middle
-            across = min(most, max(-most, across * amount))
-            down = min(most, max(-most, down * amount))
-            places[y, x, 0] = x + left + 0.5 - across
-            places[y, x, 1] = y + top + 0.5 - down
+            far = abs(amount) * math.hypot(across, down)
+            push = amount * min(1.0, most / far) if far > 0.0 else 0.0
+            places[y, x, 0] = x + left + 0.5 - across * push
+            places[y, x, 1] = y + top + 0.5 - down * push

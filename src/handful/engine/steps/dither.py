@@ -6,7 +6,7 @@ import numpy as np
 
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.noise import hashed
-from handful.engine.kernels.tables import TABLE_SIZE, TABLE_TOP, Table
+from handful.engine.kernels.tables import Numbers, Table, looked_up, table_of
 from handful.engine.kinds import At, Changer, Pointwise, register, setting
 from handful.engine.picture import Picture
 
@@ -33,14 +33,13 @@ class Dither(Pointwise):
         )
 
 
-def _widths() -> Table:
-    """How much light one whole sRGB signal is, by the square root of light: the slope's inverse."""
-    light = np.linspace(0, np.sqrt(TABLE_TOP), TABLE_SIZE) ** 2
+def _width(light: Numbers) -> Numbers:
+    """How much light one whole sRGB signal is at a light: the slope's inverse."""
     above = 2.4 / 1.055 * np.maximum(light, 0.0031308) ** (1 - 1 / 2.4)
-    return np.where(light <= 0.0031308, 1 / 12.92, above).astype(np.float32)
+    return np.where(light <= 0.0031308, 1 / 12.92, above)
 
 
-_WIDTHS = _widths()
+_WIDTHS = table_of(_width)
 
 
 @compiled
@@ -48,7 +47,7 @@ def _dither(
     rows: Picture, left: int, top: int, level: np.float32, widths: Table, k0: int, k1: int
 ) -> None:
     unit = np.float32(1.0 / 65536.0)
-    zero, last = np.float32(0.0), widths.shape[0] - 1
+    zero = np.float32(0.0)
     for y in range(rows.shape[0]):
         line = rows[y]
         for x in range(line.shape[0]):
@@ -60,5 +59,4 @@ def _dither(
                 if light <= zero or light >= np.float32(1.0):
                     continue
                 noise = np.float32(word & np.uint32(65535)) - np.float32(word >> np.uint32(16))
-                width = widths[np.uint32(np.sqrt(light) * np.float32(last / 4.0))]
-                line[x, n] = max(zero, light + noise * unit * level * width)
+                line[x, n] = max(zero, light + noise * unit * level * looked_up(widths, light))

@@ -7,16 +7,18 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.matrix import mix_channels
+from handful.engine.kernels.compiled import compiled
 from handful.engine.kinds import At, Changer, Pointwise, register, setting
-from handful.engine.picture import LUMINANCE_WEIGHTS
+from handful.engine.picture import LUMINANCE_WEIGHTS, Picture
 
 
 @register
 class Hue(Pointwise):
     """Turns hues around grey and makes colours stronger or weaker. Luminance stays as it is.
 
-    Haeberli, "Matrix operations for image processing", 1993.
+    Haeberli, "Matrix operations for image processing", 1993. A strong colour that would need less
+    than no light in a channel is made paler, just as far as it must be to stay within what light
+    can show; light above white is not held.
     """
 
     family = "colour"
@@ -32,7 +34,7 @@ class Hue(Pointwise):
 
     def changer(self, at: At) -> Changer:
         matrix = hue_matrix(self.turn, self.saturation / 100).astype(np.float32)
-        return lambda rows, place: mix_channels(rows, matrix)
+        return lambda rows, place: _turn(rows, matrix)
 
 
 def hue_matrix(turn: float, saturation: float) -> NDArray[np.float64]:
@@ -47,6 +49,30 @@ def hue_matrix(turn: float, saturation: float) -> NDArray[np.float64]:
     grey = np.outer(np.ones(3), weights)
     matrix: NDArray[np.float64] = grey + saturation * (kept - grey)
     return matrix
+
+
+@compiled
+def _turn(rows: Picture, matrix: NDArray[np.float32]) -> None:
+    """Light times a matrix that keeps luminance, in place, and towards grey where it is negative."""
+    wr, wg, wb = LUMINANCE_WEIGHTS
+    zero = np.float32(0.0)
+    for y in range(rows.shape[0]):
+        line = rows[y]
+        for x in range(line.shape[0]):
+            red, green, blue = line[x, 0], line[x, 1], line[x, 2]
+            r = matrix[0, 0] * red + matrix[0, 1] * green + matrix[0, 2] * blue
+            g = matrix[1, 0] * red + matrix[1, 1] * green + matrix[1, 2] * blue
+            b = matrix[2, 0] * red + matrix[2, 1] * green + matrix[2, 2] * blue
+            least = min(r, min(g, b))
+            if least < zero:
+                grey = np.float32(wr) * red + np.float32(wg) * green + np.float32(wb) * blue
+                share = grey / (grey - least)
+                r, g, b = (
+                    grey + (r - grey) * share,
+                    grey + (g - grey) * share,
+                    grey + (b - grey) * share,
+                )
+            line[x, 0], line[x, 1], line[x, 2] = max(zero, r), max(zero, g), max(zero, b)
 
 
 def _level_planes(weights: NDArray[np.float64]) -> NDArray[np.float64]:

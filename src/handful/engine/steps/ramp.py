@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.tables import absent, divisor, looked_up, table_of
+from handful.engine.kernels.tables import divisor, looked_up, table_of, there
 from handful.engine.kinds import At, Changer, Piece, Pointwise, register, setting
 from handful.engine.picture import LUMINANCE_WEIGHTS, Picture
 
@@ -34,7 +34,8 @@ class RampStop(Piece):
 class Ramp(Pointwise):
     """Gives every brightness a colour, from dark to bright, mixed in linear light between.
 
-    Above its last stop light goes on in that stop's colour, in proportion, and is not cut off.
+    Above its last stop, and above white, light goes on in that stop's colour, in proportion, and
+    is not cut off.
     """
 
     family = "colour"
@@ -76,7 +77,7 @@ def recoloured(levels: NDArray[np.float64], colours: NDArray[np.float64], amount
 def _ramp(
     light: NDArray[np.float64], levels: NDArray[np.float64], values: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    last = max(float(levels[-1]), 1e-3)
+    last = max(float(levels[-1]), 1.0)
     ramp: NDArray[np.float64] = np.interp(light, levels, values) * np.maximum(1, light / last)
     return ramp
 
@@ -92,7 +93,7 @@ def _recolour(rows: Picture, tables: NDArray[np.float32], amount: np.float32) ->
         for x in range(line.shape[0]):
             r, g, b, cover = line[x, 0], line[x, 1], line[x, 2], line[x, 3]
             by = divisor(r, g, b, cover)
-            less = absent(r, g, b, cover, by)
+            less = max(np.float32(0.0), by - there(r, g, b, cover))
             share = np.float32(1.0) / by
             light = (weight_r * r + weight_g * g + weight_b * b) * share
             line[x, 0] = kept * r + amount * (by * looked_up(red, light) - less * red[0])

@@ -16,7 +16,8 @@ from handful.engine.values.moves import (
     value_at,
 )
 from handful.engine.values.point import Point
-from handful.engine.values.timecode import drops_frames, timecode
+from handful.engine.values.steadying import steadied
+from handful.engine.values.timecode import drops_frames, time_parts, timecode
 from handful.engine.values.track import Mark, Track
 
 __all__ = [
@@ -39,6 +40,8 @@ __all__ = [
     "drops_frames",
     "eased",
     "exact_rate",
+    "steadied",
+    "time_parts",
     "timecode",
     "value_at",
 ]

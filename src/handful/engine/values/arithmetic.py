@@ -49,7 +49,7 @@ def _smoothstep(low: float, high: float, value: float) -> float:
 
 def _random(index: float, stream: float = 0.0) -> float:
     """From 0 to 1, another one for each whole number."""
-    return float(uniform(*key_for("formula", math.floor(stream)), math.floor(index), 0))
+    return float(uniform(*key_for("formula", math.floor(stream)), math.floor(index) % 2**63, 0))
 
 
 def _noise(place: float, stream: float = 0.0) -> float:
@@ -72,8 +72,8 @@ FUNCTIONS: dict[str, Function] = {
     "ceil": Function(1, 1, lambda x: float(math.ceil(x))),
     "round": Function(1, 1, lambda x: float(math.floor(x + 0.5))),
     "mod": Function(2, 2, lambda x, y: x - y * math.floor(x / y)),
-    "min": Function(1, None, min),
-    "max": Function(1, None, max),
+    "min": Function(1, None, lambda *values: min(values)),
+    "max": Function(1, None, lambda *values: max(values)),
     "clamp": Function(3, 3, _clamp),
     "mix": Function(3, 3, lambda a, b, part: a + (b - a) * part),
     "step": Function(2, 2, lambda edge, x: 0.0 if x < edge else 1.0),
@@ -145,6 +145,8 @@ class _Reader:
         if self._take("-"):
             inner = self._signed(depth + 1)
             return lambda values: -inner(values)
+        if self._take("+"):
+            return self._signed(depth + 1)
         base = self._atom(depth)
         return _both("^", base, self._signed(depth + 1)) if self._take("^") else base
 

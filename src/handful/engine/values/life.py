@@ -18,7 +18,10 @@ class Life(BaseModel):
     """Rises from nothing to full, settles to a level, holds it, and falls to nothing at the end.
 
     Times are in frames from the layer's first frame, and for the fall to its last. At the first
-    frame it is at nothing if it rises at all; `rise` frames later it is full.
+    frame it is at nothing if it rises at all; `rise` frames later it is full. An ease that
+    overshoots takes it beyond full, or below nothing. What it drives follows as far as it can:
+    light shines brighter than full, as a flash should, but never less than nothing; cover times
+    opacity stays within 0 to 1; a setting that goes with the life stays within its own bounds.
     """
 
     model_config = ConfigDict(
@@ -47,7 +50,8 @@ class Life(BaseModel):
     )
 
     def at(self, frame: float, first: float, last: float) -> float:
-        """The level, from 0 to 1, at a frame of a layer that shows from `first` to `last`."""
+        """The level, 0 at nothing and 1 at full, at a frame of a layer that shows from `first` to
+        `last`; beyond both where its ease overshoots."""
         if not first <= frame <= last:
             return 0.0
         held = self.level / 100

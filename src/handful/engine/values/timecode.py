@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 from handful.engine.values.moment import exact_rate
 
 _DROPPED = {30: 2, 60: 4}
@@ -19,6 +21,16 @@ def timecode(frames: int, rate: float, *, drops: bool = False) -> str:
 
     Raises `ValueError` for a rate that has no drop-frame counting if that is asked for.
     """
+    hours, minutes, seconds, part = time_parts(frames, rate, drops=drops)
+    mark = ";" if drops else ":"
+    return f"{hours:02}:{minutes:02}:{seconds:02}{mark}{part:02}"
+
+
+def time_parts(
+    frames: int, rate: float | Fraction, *, drops: bool = False
+) -> tuple[int, int, int, int]:
+    """Hours, minutes, seconds and frames of a timecode; see `timecode`."""
+    rate = float(rate)
     a_second = round(rate)
     if drops and not drops_frames(rate):
         raise ValueError(f"{rate:g} frames a second have no drop-frame timecode")
@@ -32,5 +44,4 @@ def timecode(frames: int, rate: float, *, drops: bool = False) -> str:
     seconds, part = divmod(frames, a_second)
     minutes, seconds = divmod(seconds, 60)
     hours, minutes = divmod(minutes, 60)
-    mark = ";" if drops else ":"
-    return f"{hours % 24:02}:{minutes:02}:{seconds:02}{mark}{part:02}"
+    return hours % 24, minutes, seconds, part

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from functools import cached_property
 from typing import Annotated, NamedTuple, Self
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
+from scipy.interpolate import CubicHermiteSpline
 
 from handful.engine.values.point import Point
+from handful.engine.values.steadying import steadied
 
 MOST_MARKS = 100_000
 
@@ -54,46 +57,30 @@ class Track(BaseModel):
     def _sure(self) -> list[Mark]:
         return [mark for mark in self.marks if mark.confidence >= self.trust]
 
+    @cached_property
+    def _curve(self) -> CubicHermiteSpline | None:
+        """Through the marks that are sure, or nothing if there is only one."""
+        if len(self._sure) < 2:
+            return None
+        sure = np.array([mark[:3] for mark in self._sure])
+        frames, places = sure[:, 0], sure[:, 1:]
+        spans = np.diff(frames)[:, None]
+        slopes = np.diff(places, axis=0) / spans
+        inner = (spans[1:] * slopes[:-1] + spans[:-1] * slopes[1:]) / (spans[1:] + spans[:-1])
+        return CubicHermiteSpline(frames, places, np.concatenate([slopes[:1], inner, slopes[-1:]]))
+
     def at(self, frame: float) -> Point:
         """Where it is at a frame, which may be fractional."""
-        sure = self._sure
-        after = bisect_right(sure, frame, key=lambda mark: mark.frame)
-        if after in (0, len(sure)):
-            held = sure[0] if after == 0 else sure[-1]
-            return Point(held.x, held.y)
-        first, second = sure[after - 1], sure[after]
-        span = second.frame - first.frame
-        part = (frame - first.frame) / span
-        before, beyond = sure[max(0, after - 2)], sure[min(len(sure) - 1, after + 1)]
-        x, y = (
-            _curve(
-                first[axis],
-                second[axis],
-                span * _slope(before, first, second, axis),
-                span * _slope(first, second, beyond, axis),
-                part,
-            )
-            for axis in (1, 2)
-        )
-        return Point(x, y)
+        x, y = self._places(np.array([frame], np.float64))[0]
+        return Point(float(x), float(y))
 
+    def steadied(self, frame: float, reach: float) -> Point:
+        """Its mean place over so many frames to each side of a frame, nearer ones counting more."""
+        return steadied(self._places, frame, reach) if reach else self.at(frame)
 
-def _slope(before: Mark, mark: Mark, after: Mark, axis: int) -> float:
-    """The slope at a mark: of the parabola through it and its neighbours; of the line at an end."""
-    if before is mark:
-        return (after[axis] - mark[axis]) / (after.frame - mark.frame)
-    if after is mark:
-        return (mark[axis] - before[axis]) / (mark.frame - before.frame)
-    back, forth = mark.frame - before.frame, after.frame - mark.frame
-    down, up = (mark[axis] - before[axis]) / back, (after[axis] - mark[axis]) / forth
-    return (forth * down + back * up) / (back + forth)
-
-
-def _curve(start: float, end: float, leaving: float, arriving: float, t: float) -> float:
-    """Hermite's cubic from `start` to `end` with slopes in units of the whole way."""
-    return (
-        (2 * t**3 - 3 * t**2 + 1) * start
-        + (t**3 - 2 * t**2 + t) * leaving
-        + (3 * t**2 - 2 * t**3) * end
-        + (t**3 - t**2) * arriving
-    )
+    def _places(self, frames: NDArray[np.float64]) -> NDArray[np.float64]:
+        if self._curve is None:
+            return np.tile(np.array(self._sure[0][1:3], np.float64), (len(frames), 1))
+        held = np.clip(frames, self._sure[0].frame, self._sure[-1].frame)
+        places: NDArray[np.float64] = self._curve(held)
+        return places

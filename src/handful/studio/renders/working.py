@@ -11,7 +11,7 @@ from django.db import connection
 from django.utils import timezone
 
 from handful.engine import Cache, read_recipe, render_frame
-from handful.engine.files import FORMATS, WriteError, frame_name
+from handful.engine.files import FORMATS, About, WriteError, frame_name
 from handful.engine.recipe import Recipe
 from handful.engine.render import PlanError
 from handful.studio.renders.models import Render, RenderFrame
@@ -75,7 +75,7 @@ def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> No
     begun = time.monotonic()
     if not path.exists():
         picture = render_frame(recipe, frame, render.scale, cache)
-        way.write(path, picture, recipe.canvas.exact_rate, recipe.canvas.overscan_at(render.scale))
+        way.write(path, picture, About.of(recipe.canvas, frame, render.scale))
     RenderFrame.objects.create(
         render=render, frame=frame, file=path.name, size=path.stat().st_size,
         seconds=time.monotonic() - begun,

@@ -28,7 +28,7 @@ NAMES = {
     "fps": "frames a second",
     "n": "which copy, from 0",
     "seed": "a number from 0 to 1 that differs with the recipe's seed, the layer and the copy",
-    "value": "the value underneath",
+    "still": "the value underneath",
     "life": "how far the layer's life has come, from 0 to 1",
 }
 """What a formula may name."""
@@ -49,7 +49,7 @@ FormulaText = Annotated[
 class Formula(Move, Generic[V, D, W, T]):
     """A formula in plain mathematical notation, or one for each axis.
 
-    One formula for a point or a colour is worked out for each axis, on that axis's `value`. Where
+    One formula for a point or a colour is worked out for each axis, on that axis's `still`. Where
     it has no number, as for 1 / 0, the value underneath holds.
     """
 
@@ -68,7 +68,7 @@ class Formula(Move, Generic[V, D, W, T]):
         texts = (written,) * len(numbers) if isinstance(written, str) else written
         names = _names(around)
         worked_out = [
-            _worked_out(text, names | {"value": float(number)})
+            _worked_out(text, names | {"still": float(number)})
             for text, number in zip(texts, numbers, strict=False)
         ]
         return rejoined(underneath, worked_out)
@@ -88,4 +88,4 @@ def _names(around: Surroundings) -> dict[str, float]:
 
 def _worked_out(text: str, names: dict[str, float]) -> float:
     result = work_out(read_formula(text, _KNOWN), names)
-    return names["value"] if math.isnan(result) else result
+    return names["still"] if math.isnan(result) else result

@@ -56,11 +56,11 @@ class Reference(BaseModel):
 class Scene(Protocol):
     """What moving values can look at beyond themselves."""
 
-    def point(self, name: str, frame: float) -> Point:
-        """Where a named point is at a frame."""
+    def point(self, name: str, frame: float, smoothing: float = 0.0) -> Point:
+        """Where a named point is at a frame, steadied over so many frames to each side."""
 
-    def track(self, name: str, frame: float) -> Point:
-        """Where a track is at a frame."""
+    def track(self, name: str, frame: float, smoothing: float = 0.0) -> Point:
+        """Where a track is at a frame, steadied over so many frames to each side."""
 
     def setting(self, reference: Reference, frame: float, back: float = 0.0) -> Plain:
         """The plain value of another setting at a frame; what runs on is set back."""

@@ -1,4 +1,4 @@
-"""Echo: what was before still shows, fainter."""
+"""Trail: what was before still shows, fainter."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ from handful.engine.picture import Picture, Region, Tile
 
 
 @register
-class Echo(Timed):
+class Trail(Timed):
     """Earlier moments of the layer, each fainter than the one after it: trails of what moves."""
 
     family = "time"
-    says = "{count} echoes, one each {every}, each {fade} of the one after it, mixed by {mix}."
+    says = "{count} earlier moments, one each {every}, each {fade} of the one after it, mixed by {mix}."
 
     count: int = setting(5, least=1, most=30, usual=(1, 16), help="How many earlier moments show.")
     every: float = setting(
@@ -52,11 +52,11 @@ class Echo(Timed):
 
 @compiled
 def _join_rows(
-    first: int, last: int, echo: Picture, strength: np.float32, adds: bool, result: Picture
+    first: int, last: int, earlier: Picture, strength: np.float32, adds: bool, result: Picture
 ) -> None:
     one = np.float32(1.0)
     for y in range(first, last):
-        row, line = echo[y], result[y]
+        row, line = earlier[y], result[y]
         for x in range(row.shape[0]):
             for c in range(4):
                 value = row[x, c] * strength
