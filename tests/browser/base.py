@@ -14,7 +14,7 @@ import numpy as np
 from django.db import connection
 from django.test import LiveServerTestCase, override_settings
 from PIL import Image
-from playwright.sync_api import Locator, Page, sync_playwright
+from playwright.sync_api import BrowserContext, Locator, Page, sync_playwright
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -34,28 +34,39 @@ class BrowserTest(LiveServerTestCase):
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         changed = override_settings(
-            DEMO=True, MEDIA_ROOT=self.folder / "media", RENDERS_ROOT=self.folder / "renders"
+            DEMO=True,
+            MEDIA_ROOT=self.folder / "media",
+            RENDERS_ROOT=self.folder / "renders",
+            THUMBNAILS_ROOT=self.folder / "thumbnails",
         )
         changed.enable()
         self.addCleanup(changed.disable)
+        self.complaints: list[str] = []
+        self.context = self.new_context()
+        self.page = self.new_page()
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
         player = sync_playwright().start()
-        self.addCleanup(player.stop)
+        cls.addClassCleanup(player.stop)
         chromium = os.environ["HANDFUL_CHROMIUM"]
-        self.browser = player.chromium.launch(executable_path=chromium, args=ARGUMENTS)
-        self.addCleanup(self.browser.close)
-        self.complaints: list[str] = []
-        self.page = self.new_page()
+        cls.browser = player.chromium.launch(executable_path=chromium, args=ARGUMENTS)
+        cls.addClassCleanup(cls.browser.close)
 
     def tearDown(self) -> None:
         self.assertEqual(self.complaints, [])
 
+    def new_context(self, **more: Any) -> BrowserContext:
+        """A person's browser with nothing in it yet."""
+        size: Any = {"width": 1280, "height": 800}
+        context = self.browser.new_context(**({"viewport": size, "accept_downloads": True} | more))
+        self.addCleanup(context.close)
+        return context
+
     def new_page(self) -> Page:
         """Another page of the same person's browser, signed in only if this one is."""
-        if not hasattr(self, "context"):
-            self.context = self.browser.new_context(
-                viewport={"width": 1280, "height": 800}, accept_downloads=True
-            )
         page = self.context.new_page()
         page.set_default_timeout(MOST_MILLISECONDS)
         page.on("pageerror", lambda error: self.complaints.append(str(error)))

@@ -62,11 +62,15 @@ def client_of(user: User | None = None) -> JSONClient:
 
 
 def use_temporary_folders(test: SimpleTestCase) -> Path:
-    """Media and renders in fresh folders until the test is over."""
+    """Media, renders and thumbnails in fresh folders until the test is over."""
     folder = tempfile.TemporaryDirectory()
     test.addCleanup(folder.cleanup)
     root = Path(folder.name)
-    changed = test.settings(RENDERS_ROOT=root / "renders", MEDIA_ROOT=root / "media")
+    changed = test.settings(
+        RENDERS_ROOT=root / "renders",
+        MEDIA_ROOT=root / "media",
+        THUMBNAILS_ROOT=root / "thumbnails",
+    )
     changed.enable()
     test.addCleanup(changed.disable)
     return root

@@ -4,6 +4,7 @@ import threading
 import time
 from io import BytesIO
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 from django.test import TestCase
@@ -16,6 +17,7 @@ from handful.studio.plates.models import Plate
 from handful.studio.preview import service
 from handful.studio.preview.service import Preview, Unplaced, Wanted
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
+from handful.studio.shots.service import save_recipe
 from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
 
 
@@ -164,6 +166,35 @@ class Answers(TestCase):
         self.assertEqual(self.client_ada.get(path, headers=mark).status_code, 304)
         self.assertEqual(self.client_ada.get(f"{path}?frame=10", headers=mark).status_code, 200)
 
+    def test_a_kept_thumbnail_outlives_the_server(self) -> None:
+        """Made once, it is read from disk by a server that knows nothing yet; and the last one there
+        was is told at once, also of an earlier revision."""
+        path = f"/api/v1/preview/thumbnails/{self.shot.id}.jpg"
+        self.assertEqual(self.client_ada.get(f"{path}?last").status_code, 204)
+        first = self.client_ada.get(path).content
+        with mock.patch.object(Preview, "picture", side_effect=AssertionError("made again")):
+            self.assertEqual(self.client_ada.get(path).content, first)
+            self.assertEqual(self.client_ada.get(f"{path}?last").content, first)
+        save_recipe(self.ada, self.shot.id, 1, small_recipe(seed=77))
+        self.assertEqual(self.client_ada.get(f"{path}?last").content, first)
+        self.assertNotEqual(self.client_ada.get(path).content, first)
+        self.assertEqual(client_of(person("Boris")).get(f"{path}?last").status_code, 404)
+
+    def test_looked_at_alone(self) -> None:
+        """Other layers are not in the picture; the recipe, and what is saved, stay as they are."""
+        layer = small_recipe()["layers"][0]
+        other = layer | {"id": "b", "name": "B", "source": layer["source"] | {"seed": 9}}
+        both = small_recipe(layers=[layer, other])
+        looks = {"bench": "b", "order": 1, "pictures": [{"frame": 1, "scale": 1}]}
+        [whole], [alone], [only] = (
+            self.client_ada.call("POST", "/preview", looks | more)[1]["addresses"]
+            for more in (
+                {"recipe": both}, {"recipe": both, "alone": ["b"]}, {"recipe": small_recipe(layers=[other])}
+            )
+        )  # fmt: skip
+        self.assertEqual(alone, only)
+        self.assertNotEqual(alone, whole)
+
     def test_curves(self) -> None:
         """What moves in a layer, frame by frame, of a recipe that was never saved."""
         recipe = small_recipe()
@@ -171,7 +202,7 @@ class Answers(TestCase):
         body = {"recipe": recipe, "layer": "a"}
         status, lines = self.client_ada.call("POST", "/preview/curves", body)
         self.assertEqual(status, 200)
-        width = next(line for line in lines if line["setting"] == "width")
+        width = next(line for line in lines if line["where"][-1] == "width")
         self.assertEqual(width["values"][:3], [[1], [2], [3]])
         self.assertEqual(len(width["frames"]), 10)
         status, answer = self.client_ada.call("POST", "/preview/curves", body | {"layer": "none"})

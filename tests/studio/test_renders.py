@@ -127,6 +127,7 @@ class Rendering(TestCase):
                 self._work(render)
             render.refresh_from_db()
             self.assertEqual((render.state, render.frames.count()), ("queued", 0))
+            other.execute("SELECT pg_advisory_unlock_all()")
         retry = render_frames.get_retry_exception(caught.exception, mock.Mock(attempts=0))
         self.assertIsNotNone(retry)
         self.assertEqual(self._work(render).state, "done")

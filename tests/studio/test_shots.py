@@ -9,13 +9,14 @@ from handful.engine.kinds import limits, sources, steps
 from handful.studio.api import api
 from handful.studio.plates.models import Plate
 from handful.studio.shots.models import Revision, Shot
-from tests.studio.base import client_of, person, shot_of, small_recipe
+from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
 
 OPENAPI = Path(__file__).parents[2] / "web" / "src" / "api" / "openapi.json"
 
 
 class Saving(TestCase):
     def setUp(self) -> None:
+        use_temporary_folders(self)
         self.ada = person("Ada")
         self.client_ada = client_of(self.ada)
         self.shot = shot_of(self.ada)
@@ -45,20 +46,56 @@ class Saving(TestCase):
         self.assertEqual(self._save(1)[1]["revision"], 1)
         self.assertEqual(Revision.objects.filter(shot=self.shot).count(), 1)
 
-    def test_problems_change_nothing(self) -> None:
+    def test_problems_are_kept_as_a_draft(self) -> None:
+        """What has problems is kept and told, and no revision is made of it; pictures stay as they were."""
         for recipe, path in (
             (small_recipe(seed=-1), "seed"),
             (small_recipe(layers=[{"id": "a", "name": "A", "source": {"kind": "x"}}]), "layers[0].source.kind"),
             (small_recipe(canvas={"width": 10**9}), "canvas.width"),
-            ({}, "version"),
+            (small_recipe(loop=999), ""),
         ):  # fmt: skip
             body = {"revision": 1, "recipe": recipe}
             status, answer = self.client_ada.call("PUT", self.path, body)
-            self.assertEqual(status, 422)
+            self.assertEqual((status, answer["revision"]), (200, 1))
             self.assertEqual(answer["problems"][0]["path"], path)
             self.assertTrue(answer["problems"][0]["says"])
-        self.shot.refresh_from_db()
-        self.assertEqual((self.shot.revision, self.shot.recipe), (1, small_recipe()))
+            opened = self.client_ada.call("GET", self.path)[1]
+            self.assertEqual((opened["recipe"], opened["problems"]), (recipe, answer["problems"]))
+            self.shot.refresh_from_db()
+            self.assertEqual((self.shot.revision, self.shot.recipe), (1, small_recipe()))
+        self.assertEqual(Revision.objects.filter(shot=self.shot).count(), 1)
+        self.assertEqual(
+            self.client_ada.call("GET", f"/preview/thumbnails/{self.shot.id}.jpg")[0], 200
+        )
+
+    def test_a_draft_goes_once_it_is_right(self) -> None:
+        """Putting it right makes a revision; going back to what was saved makes none. Neither leaves a draft."""
+        for seed, revision in ((4, 2), (4, 2)):
+            shot = Shot.objects.get(id=self.shot.id)
+            broken = {"revision": shot.revision, "recipe": small_recipe(seed=-1)}
+            self.assertTrue(self.client_ada.call("PUT", self.path, broken)[1]["problems"])
+            status, answer = self._save(shot.revision, seed=seed)
+            self.assertEqual((status, answer["revision"], answer["problems"]), (200, revision, []))
+            self.assertIsNone(Shot.objects.get(id=self.shot.id).draft)
+
+    def test_a_stale_draft_is_refused(self) -> None:
+        """A draft on top of an older revision would hide the newer one."""
+        self._save(1, seed=5)
+        self.assertEqual(self._save(1, seed=-1)[0], 409)
+        self.assertIsNone(Shot.objects.get(id=self.shot.id).draft)
+
+    def test_what_is_no_recipe_changes_nothing(self) -> None:
+        deep: dict = {}
+        for _ in range(40):
+            deep = {"a": deep}
+        for recipe in ({}, {"version": 9}, small_recipe(name="a\0b"), small_recipe(points=[deep])):
+            status, answer = self.client_ada.call(
+                "PUT", self.path, {"revision": 1, "recipe": recipe}
+            )
+            self.assertEqual(status, 422)
+            self.assertTrue(answer["problems"][0]["says"])
+        shot = Shot.objects.get(id=self.shot.id)
+        self.assertEqual((shot.revision, shot.draft), (1, None))
 
     def test_a_request_of_the_wrong_form(self) -> None:
         """What is wrong is said with its place in the request, in the same shape as a recipe's."""
@@ -79,6 +116,7 @@ class Saving(TestCase):
 
 class Listing(TestCase):
     def setUp(self) -> None:
+        use_temporary_folders(self)
         self.ada = person("Ada")
         self.client_ada = client_of(self.ada)
 
@@ -156,6 +194,7 @@ class Published(TestCase):
 
 class Revisions(TestCase):
     def setUp(self) -> None:
+        use_temporary_folders(self)
         self.ada = person("Ada")
         self.client_ada = client_of(self.ada)
         self.shot = shot_of(self.ada)

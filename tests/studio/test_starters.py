@@ -9,11 +9,12 @@ from django.test import TestCase
 from handful.engine.recipe import read_recipe
 from handful.studio.shots.models import Shot
 from handful.studio.starters.service import starters
-from tests.studio.base import client_of, person
+from tests.studio.base import client_of, person, use_temporary_folders
 
 
 class Starters(TestCase):
     def setUp(self) -> None:
+        use_temporary_folders(self)
         self.ada = person("Ada")
         self.client_ada = client_of(self.ada)
 

@@ -1,13 +1,17 @@
 import { useQuery } from '@tanstack/react-query'
+import { useEffect } from 'react'
 import { Outlet } from 'react-router'
 import { me } from './api/queries'
 import { SignIn } from './people/SignIn'
+import { workAs } from './recipe/saving'
 import { NoticeBar } from './ui/Notice'
 import { Failed, Loading } from './ui/States'
 
 /** What is around every screen: signing in comes first. */
 export function Frame() {
   const person = useQuery(me)
+  const name = person.data?.name
+  useEffect(() => workAs(name ?? ''), [name])
   if (person.isPending) return <Loading what="Handful" />
   if (person.isError) return <Failed error={person.error} onRetry={() => void person.refetch()} />
   return (

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
-import { api } from './api/client'
+import { api, got } from './api/client'
 import { me } from './api/queries'
 import { Menu } from './ui/Menu'
 
@@ -12,14 +12,14 @@ export function TopBar({ children }: { children?: ReactNode }) {
   const queries = useQueryClient()
   const person = useQuery(me)
   const signOut = useMutation({
-    mutationFn: () => api.POST('/api/v1/people/sign-out'),
-    onSuccess: () => {
-      queries.clear()
-      void queries.invalidateQueries()
+    mutationFn: () => got(api.POST('/api/v1/people/sign-out')),
+    onSuccess: (nobody) => {
+      queries.setQueryData(me.queryKey, nobody)
+      queries.removeQueries({ predicate: ({ queryKey }) => queryKey !== me.queryKey })
     },
   })
   return (
-    <header className="flex h-11 items-center gap-2 border-b border-line px-4">
+    <header className="flex min-h-11 shrink-0 flex-wrap items-center gap-2 border-b border-line px-4">
       <span className="mr-3 font-semibold">Handful</span>
       <nav aria-label="Screens" className="flex gap-1">
         <NavLink to="/" end className={LINK}>

@@ -13,7 +13,7 @@ import { useNotice } from './ui/Notice'
 
 /** Being signed out shows the sign-in screen, wherever it is noticed. */
 function noticeSignedOut(error: Error) {
-  if (error instanceof Refused && error.status === 401) {
+  if (error instanceof Refused && (error.status === 401 || error.status === 403)) {
     void queries.invalidateQueries({ queryKey: me.queryKey })
   }
 }

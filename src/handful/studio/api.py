@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, NinjaAPI, Query, Schema
@@ -14,7 +14,7 @@ from handful.engine.colour.temperature import colour_of
 from handful.engine.colour.transfer import hex_of
 from handful.engine.kinds import catalogue
 from handful.engine.mix import BLENDS, COVER_RULES
-from handful.engine.recipe import RecipeError, recipe_schema
+from handful.engine.recipe import RecipeError, fitted, read_recipe, recipe_schema, upgraded
 from handful.engine.render import PlanError
 from handful.engine.steps.curves import curve_through
 from handful.engine.values import drops_frames, timecode
@@ -22,6 +22,7 @@ from handful.studio.people.api import router as people
 from handful.studio.preview.api import router as preview
 from handful.studio.refusals import Refusal
 from handful.studio.renders.api import router as renders
+from handful.studio.shots.api import Refused
 from handful.studio.shots.api import router as shots
 from handful.studio.starters.api import router as starters
 
@@ -132,6 +133,29 @@ def curve(request: HttpRequest, asked: CurvePoints) -> list[float]:
     return curve_through(asked.points, asked.at)
 
 
+class Fitting(Schema):
+    """A recipe, and the size of the canvas that it is to fit on."""
+
+    recipe: dict[str, Any]
+    width: int = Field(ge=16, le=16384)
+    height: int = Field(ge=16, le=16384)
+
+
+class RecipeOnly(Schema):
+    """A recipe."""
+
+    recipe: dict[str, Any]
+
+
+@api.post("/recipes/fitted", response={200: RecipeOnly, 422: Refused})
+def fit_recipe(request: HttpRequest, asked: Fitting) -> RecipeOnly:
+    """A recipe on a canvas of another size: places go with it in proportion, lengths stay."""
+    read_recipe(asked.recipe)
+    made = fitted(upgraded(asked.recipe), asked.width, asked.height)
+    read_recipe(made)
+    return RecipeOnly(recipe=made)
+
+
 @api.get("/timecodes", response=list[str], auth=None)
 def timecodes(
     request: HttpRequest,
@@ -168,6 +192,9 @@ def refuse_plan(request: HttpRequest, error: PlanError) -> HttpResponse:
 @api.exception_handler(HttpError)
 def refuse_body(request: HttpRequest, error: HttpError) -> HttpResponse:
     """A body that is no JSON is a problem like any other."""
+    if error.status_code == 403:
+        says = "This page was out of date. Try again, or sign in again."
+        return api.create_response(request, {"says": says, "stale_page": True}, status=403)
     if error.status_code != 400:
         return api.create_response(request, {"says": f"{error}."}, status=error.status_code)
     problem = {"path": "", "says": "It is not JSON that can be read.", "nearest": None}

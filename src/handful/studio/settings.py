@@ -11,6 +11,7 @@ ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("HANDFUL_DATA", ROOT / "var"))
 MEDIA_ROOT = DATA / "media"
 RENDERS_ROOT = Path(os.environ.get("HANDFUL_RENDERS", DATA / "renders"))
+THUMBNAILS_ROOT = DATA / "thumbnails"
 WEB_ROOT = ROOT / "web" / "dist"
 
 DEMO = os.environ.get("HANDFUL_DEMO") == "1"

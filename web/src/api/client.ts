@@ -23,7 +23,7 @@ export function pageToken(): string {
 export const api = createClient<paths>({
   baseUrl: window.location.origin,
   credentials: 'same-origin',
-  fetch: (request) => window.fetch(request),
+  fetch: sent,
 })
 
 api.use({
@@ -42,10 +42,29 @@ function unanswered(): Refused {
   return new Refused(0, 'The server does not answer. Your work is kept here until it does.')
 }
 
+/**
+ * A request, sent once more with a newer token where the page's own was out of date, as after signing
+ * in again in another tab.
+ */
+async function sent(request: Request): Promise<Response> {
+  const again = request.method === 'GET' ? undefined : request.clone()
+  const response = await window.fetch(request)
+  if (!again || response.status !== 403) return response
+  const body = await response
+    .clone()
+    .json()
+    .catch(() => undefined)
+  if (!body?.stale_page) return response
+  await window.fetch('/api/v1/people/me')
+  again.headers.set('X-CSRFToken', pageToken())
+  return window.fetch(again)
+}
+
 /** An answer that is not JSON. A refusal, or none, is an error with a sentence; `signal` ends it. */
 export async function answerTo(address: string, request: RequestInit): Promise<Response> {
   const headers = { ...request.headers, 'X-CSRFToken': pageToken() }
-  const response = await window.fetch(address, { ...request, headers }).catch((error) => {
+  const whole = new Request(new URL(address, window.location.origin), { ...request, headers })
+  const response = await sent(whole).catch((error) => {
     throw request.signal?.aborted ? error : unanswered()
   })
   if (!response.ok) throw await refusalOf(response)

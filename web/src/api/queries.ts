@@ -43,14 +43,17 @@ export const catalogue = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 })
 
-/** What the moving settings of a layer are on every frame of a recipe. */
-export const curves = (recipe: Recipe, layer: string) =>
+/** What moves in a layer, or in the finish, on every frame of a recipe. */
+export const curves = (recipe: Recipe, layer: string | undefined) =>
   queryOptions({
     queryKey: ['curves', layer, recipe],
     queryFn: () =>
       got(
         api.POST('/api/v1/preview/curves', {
-          body: { recipe: recipe as unknown as Record<string, unknown>, layer },
+          body: {
+            recipe: recipe as unknown as Record<string, unknown>,
+            layer: layer ?? null,
+          },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -66,6 +69,7 @@ export const looks = (recipe: Recipe, wanted: Partial<Schemas['Look']>[]) =>
       const body = {
         bench: 'looks',
         order: 0,
+        alone: [],
         recipe: recipe as unknown as Record<string, unknown>,
         pictures: wanted as Schemas['Look'][],
       }

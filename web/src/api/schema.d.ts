@@ -84,6 +84,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/recipes/fitted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit Recipe
+         * @description A recipe on a canvas of another size: places go with it in proportion, lengths stay.
+         */
+        post: operations["handful_studio_api_fit_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/timecodes": {
         parameters: {
             query?: never;
@@ -133,7 +153,7 @@ export interface paths {
         };
         /**
          * Me
-         * @description Who is signed in.
+         * @description Who is signed in. The page gets the token with which it may change things.
          */
         get: operations["handful_studio_people_api_me"];
         put?: never;
@@ -242,7 +262,7 @@ export interface paths {
         get: operations["handful_studio_shots_api_open_shot"];
         /**
          * Save Shot
-         * @description Save the recipe; refused with the newer one if somebody saved since.
+         * @description Save the recipe; one with problems as a draft. Refused with the newer one if somebody saved since.
          */
         put: operations["handful_studio_shots_api_save_shot"];
         post?: never;
@@ -487,7 +507,7 @@ export interface paths {
         put?: never;
         /**
          * Moving Values
-         * @description What the moving settings of a layer are on every frame of a recipe, saved or not.
+         * @description What moves in a layer or the finish, on every frame of a recipe, saved or not.
          */
         post: operations["handful_studio_preview_api_moving_values"];
         delete?: never;
@@ -727,6 +747,55 @@ export interface components {
             at: number[];
         };
         /**
+         * RecipeOnly
+         * @description A recipe.
+         */
+        RecipeOnly: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Problem
+         * @description What is wrong with a recipe, where, and the nearest value that would do.
+         */
+        Problem: {
+            /** Path */
+            path: string;
+            /** Says */
+            says: string;
+            /** Nearest */
+            nearest?: unknown;
+        };
+        /**
+         * Refused
+         * @description Why it was not done.
+         */
+        Refused: {
+            /** Says */
+            says: string;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["Problem"][];
+        };
+        /**
+         * Fitting
+         * @description A recipe, and the size of the canvas that it is to fit on.
+         */
+        Fitting: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+        };
+        /**
          * Person
          * @description The person signed in, or nobody.
          */
@@ -796,7 +865,7 @@ export interface components {
         };
         /**
          * ShotWhole
-         * @description A shot with its recipe.
+         * @description A shot with its recipe: that of its newest revision, or a draft on top of it, which has problems.
          */
         ShotWhole: {
             /**
@@ -828,26 +897,6 @@ export interface components {
                 [key: string]: unknown;
             };
             plate: components["schemas"]["PlateLine"] | null;
-        };
-        /**
-         * Problem
-         * @description What is wrong with a recipe, where, and the nearest value that would do.
-         */
-        Problem: {
-            /** Path */
-            path: string;
-            /** Says */
-            says: string;
-            /** Nearest */
-            nearest?: unknown;
-        };
-        /**
-         * Refused
-         * @description Why it was not done.
-         */
-        Refused: {
-            /** Says */
-            says: string;
             /**
              * Problems
              * @default []
@@ -863,6 +912,41 @@ export interface components {
             recipe: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * Saved
+         * @description A shot as it is saved. With problems, its recipe is kept as a draft and no revision is made.
+         */
+        Saved: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Rate */
+            rate: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["Problem"][];
         };
         /**
          * Stale
@@ -1028,6 +1112,12 @@ export interface components {
             };
             /** Pictures */
             pictures: components["schemas"]["Look"][];
+            /**
+             * Alone
+             * @description Ids of the layers that are looked at by themselves.
+             * @default []
+             */
+            alone: string[];
         };
         /**
          * PxValues
@@ -1132,13 +1222,14 @@ export interface components {
         };
         /**
          * CurveLine
-         * @description A moving setting of a source, a step by its id, or the layer: its numbers on some frames.
+         * @description A moving value: its place in the recipe from outside in, by fields, names and numbers; what it
+         *     is called; and its numbers on some frames.
          */
         CurveLine: {
-            /** Of */
-            of: string;
-            /** Setting */
-            setting: string;
+            /** Where */
+            where: (string | number)[];
+            /** Says */
+            says: string;
             /** Frames */
             frames: number[];
             /** Values */
@@ -1146,7 +1237,7 @@ export interface components {
         };
         /**
          * Curves
-         * @description A recipe, saved or not, and the layer whose moving settings are asked for.
+         * @description A recipe, saved or not, and the layer whose moving values are asked for; none means the finish.
          */
         Curves: {
             /** Recipe */
@@ -1154,7 +1245,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Layer */
-            layer: string;
+            layer?: string | null;
         };
         /**
          * FrameLine
@@ -1342,6 +1433,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": number[];
+                };
+            };
+        };
+    };
+    handful_studio_api_fit_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fitting"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOnly"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
                 };
             };
         };
@@ -1578,7 +1702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShotLine"];
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description Not Found */

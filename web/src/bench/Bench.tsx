@@ -4,6 +4,9 @@ import { useParams } from 'react-router'
 import { catalogue as catalogueQuery, shot as shotQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { tellingFrame } from '../recipe/frames'
+import { resumed } from '../recipe/saving'
+import { complete } from '../recipe/types'
+import { useNotice } from '../ui/Notice'
 import { Failed, Loading } from '../ui/States'
 import { BenchTop } from './BenchTop'
 import { Picture } from './Picture'
@@ -19,20 +22,33 @@ import { useShortcuts } from './useShortcuts'
 export function Bench() {
   const { shotId = '' } = useParams()
   const shot = useQuery(shotQuery(shotId))
+  const unsaved = useQuery({
+    queryKey: ['unsaved', shotId],
+    queryFn: async () => {
+      const { revision, recipe } = shot.data as NonNullable<typeof shot.data>
+      return await resumed(shotId, revision, complete(recipe))
+    },
+    enabled: shot.data !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  })
   const catalogue = useQuery(catalogueQuery)
   const open = useDocument((store) => store.open)
   const close = useDocument((store) => store.close)
   const openId = useDocument((store) => store.shotId)
   const setBench = useBench((store) => store.set)
+  const tell = useNotice((store) => store.tell)
 
   useEffect(() => {
-    if (!shot.data) return
+    if (!shot.data || unsaved.data === undefined) return
     open(shot.data)
+    if (unsaved.data) tell({ says: 'Work that was not saved yet has been brought back.' })
     const recipe = useDocument.getState().recipe
     const layer = recipe?.layers[0]
     setBench({
       frame: recipe ? tellingFrame(recipe) : shot.data.first,
       playing: false,
+      alone: [],
       zoom: undefined,
       kept: undefined,
       comparing: 'off',
@@ -50,7 +66,7 @@ export function Bench() {
       late: 0,
     })
     return close
-  }, [shot.data, open, close, setBench])
+  }, [shot.data, unsaved.data, open, close, setBench, tell])
 
   const error = shot.error ?? catalogue.error
   if (error) {
@@ -72,11 +88,11 @@ function OpenBench({ hasPlate }: { hasPlate: boolean }) {
   const { play, areaRef, pictureSize } = useLooking()
   useShortcuts(play)
   return (
-    <div className="grid h-full min-w-[1000px] grid-cols-[minmax(0,1fr)] grid-rows-[44px_auto_minmax(0,1fr)]">
+    <div className="flex h-full flex-col overflow-x-hidden overflow-y-auto wide:grid wide:grid-cols-[minmax(0,1fr)] wide:grid-rows-[auto_auto_minmax(0,1fr)] wide:overflow-hidden">
       <BenchTop onPlay={play} />
       <Strip />
-      <div className="grid min-h-0 grid-cols-[minmax(0,1fr)_396px]">
-        <main className="flex min-h-0 min-w-0 flex-col px-4 pt-1.5 pb-2">
+      <div className="contents wide:grid wide:min-h-0 wide:grid-cols-[minmax(0,1fr)_396px]">
+        <main className="contents wide:flex wide:min-h-0 wide:min-w-0 wide:flex-col wide:px-4 wide:pt-1.5 wide:pb-2">
           <Picture areaRef={areaRef} size={pictureSize} hasPlate={hasPlate} />
           <Ribbon onPlay={play} />
         </main>

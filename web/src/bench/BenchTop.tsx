@@ -1,9 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import type { Problem } from '../api/client'
 import { isUnderWay, renders as rendersQuery } from '../api/queries'
 import { useDocument, useDocumentParts } from '../recipe/document'
 import { whereIs } from '../recipe/problems'
+import type { Recipe } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import type { Action } from './matching'
@@ -13,7 +15,7 @@ import { SearchDialog } from './SearchDialog'
 import { ShotDialog } from './ShotDialog'
 import { SHORTCUTS } from './useShortcuts'
 
-type Opened = 'search' | 'shot' | 'revisions' | 'keys' | 'render'
+type Opened = 'search' | 'shot' | 'revisions' | 'shortcuts' | 'render'
 
 export function BenchTop({ onPlay }: { onPlay(): void }) {
   const {
@@ -41,11 +43,11 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
     { says: 'Settings of the shot', run: () => setDialog('shot') },
     { says: 'Revisions', run: () => setDialog('revisions') },
     { says: 'Render', run: () => setDialog('render') },
-    { says: 'Keys', run: () => setDialog('keys') },
+    { says: 'Shortcuts', run: () => setDialog('shortcuts') },
   ]
 
   return (
-    <header className="flex items-center gap-2 border-b border-line px-4">
+    <header className="flex min-h-11 shrink-0 flex-wrap items-center gap-x-2 border-b border-line px-4">
       <Link to="/" className="text-quiet hover:text-text">
         Shots
       </Link>
@@ -69,7 +71,7 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
         <span className="sr-only">Settings of the shot: </span>
         {width} × {height} · {rate} fps · {last - first + 1} frames
       </button>
-      <div className="ml-auto flex items-center gap-2">
+      <div className="ml-auto flex max-w-full flex-wrap items-center justify-end gap-2 py-1">
         <SavingState />
         <Button look="quiet" onClick={() => setDialog('revisions')}>
           Revisions
@@ -93,8 +95,8 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
         <Button id="show-search" look="quiet" onClick={() => setDialog('search')}>
           Search
         </Button>
-        <Button id="show-keys" look="quiet" onClick={() => setDialog('keys')}>
-          Keys
+        <Button id="show-shortcuts" look="quiet" onClick={() => setDialog('shortcuts')}>
+          Shortcuts
         </Button>
         <Link
           to="/renders"
@@ -110,7 +112,7 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
       {dialog === 'search' && <SearchDialog onClose={close} actions={actions} />}
       <ShotDialog open={dialog === 'shot'} onClose={close} />
       <RevisionsDialog open={dialog === 'revisions'} onClose={close} />
-      <Dialog title="Keys" open={dialog === 'keys'} onClose={close}>
+      <Dialog title="Shortcuts" open={dialog === 'shortcuts'} onClose={close}>
         <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2 text-sm">
           {SHORTCUTS.map(([key, says]) => (
             <div key={key} className="contents">
@@ -124,12 +126,17 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
   )
 }
 
+/** Problems in words, one a line. */
+function toldIn(recipe: Recipe | undefined, problems: Problem[]): string {
+  return problems
+    .map(({ path, says }) => `${recipe ? whereIs(recipe, path) : path}: ${says}`)
+    .join('\n')
+}
+
 function SavingState() {
   const { saving, save, recipe } = useDocumentParts('saving', 'save', 'recipe')
   if (saving?.state === 'failed') {
-    const where = saving.problems
-      .map((problem) => `${recipe ? whereIs(recipe, problem.path) : ''}: ${problem.says}`)
-      .join('\n')
+    const where = toldIn(recipe, saving.problems)
     return (
       <button
         type="button"
@@ -139,6 +146,17 @@ function SavingState() {
       >
         Not saved. {saving.says} Try again
       </button>
+    )
+  }
+  if (saving?.state === 'draft') {
+    return (
+      <span
+        role="status"
+        title={toldIn(recipe, saving.problems)}
+        className="max-w-96 truncate text-sm text-amber"
+      >
+        Kept as a draft. {toldIn(recipe, saving.problems.slice(0, 1))}
+      </span>
     )
   }
   const says = { saved: 'Saved', waiting: 'Not saved yet', saving: 'Saving …', stale: 'Not saved' }

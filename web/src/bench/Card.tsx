@@ -1,7 +1,7 @@
 import { memo, type ReactNode, useState } from 'react'
-import type { Place } from '../recipe/moving'
 import { sentenceOf, settingsBeside, spoken } from '../recipe/sentence'
 import { type KindEntry, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
+import type { Where } from '../recipe/where'
 import { Menu, type MenuItem } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
 
@@ -13,8 +13,8 @@ interface Props {
   node: { [setting: string]: Value }
   /** What keeps its values apart from those of other cards, for undo. */
   id: string
-  /** Where its settings are, if their curves can be told. */
-  place?: Omit<Place, 'setting'>
+  /** Where its settings are, if they may move. */
+  where?: Where
   onPut(recipe: Recipe, name: string, value: Value): Recipe
   isOn?: boolean
   onSwitch?(): void
@@ -34,7 +34,7 @@ export function Card({
   kind,
   node,
   id,
-  place,
+  where,
   onPut,
   isOn = true,
   onSwitch,
@@ -55,8 +55,7 @@ export function Card({
       setting={setting}
       value={valueIn(node, setting)}
       id={`${id} ${setting.name}`}
-      layer={place?.layer}
-      of={place?.of}
+      where={where}
       onPut={onPut}
     />
   )
@@ -158,21 +157,18 @@ interface CardValueProps {
   setting: Setting
   value: Value
   id: string
-  layer?: string
-  of?: string
+  where?: Where
   onPut: Props['onPut']
 }
 
 /** One of a card's values. How it is put depends on its `id` alone, so another `onPut` is no news. */
 const CardValue = memo(
-  ({ setting, value, id, layer, of, onPut }: CardValueProps) => (
+  ({ setting, value, id, where, onPut }: CardValueProps) => (
     <SettingValue
       setting={setting}
       value={value}
       id={id}
-      place={
-        layer !== undefined && of !== undefined ? { layer, of, setting: setting.name } : undefined
-      }
+      where={where && [...where, setting.name]}
       onPut={(recipe, next) => onPut(recipe, setting.name, next)}
     />
   ),

@@ -1,6 +1,6 @@
 import { useDocument } from '../recipe/document'
-import { type Place, pathOf } from '../recipe/moving'
 import { type Formula, isMove, type Plain, type Setting, type Value } from '../recipe/types'
+import { pathOf, type Where } from '../recipe/where'
 import { TextField } from '../ui/Field'
 import { AnyField } from './AnyField'
 import { usePictures } from './pictures'
@@ -8,12 +8,12 @@ import { usePictures } from './pictures'
 interface Props {
   setting: Setting
   move: Formula
-  place?: Place
+  where?: Where
   onChange(value: Value): void
 }
 
 /** A formula, taken on Enter or on leaving it, with what is wrong under the column where it is. */
-export function FormulaFields({ setting, move, place, onChange }: Props) {
+export function FormulaFields({ setting, move, where, onChange }: Props) {
   const texts = [move.formula].flat()
   function take(text: string, axis: number) {
     if (!text.trim() || text.trim() === texts[axis]) return
@@ -26,13 +26,13 @@ export function FormulaFields({ setting, move, place, onChange }: Props) {
         // biome-ignore lint/suspicious/noArrayIndexKey: an axis is its place
         <div key={`${axis} ${text}`}>
           <TextField
-            label={axis === 0 ? 'Formula of t, f, fps, n, seed, life and value' : 'Down'}
+            label={axis === 0 ? 'Formula of t, f, fps, n, seed, life and still' : 'Down'}
             defaultValue={text}
             spellCheck={false}
             onBlur={(event) => take(event.target.value, axis)}
             onKeyDown={(event) => event.key === 'Enter' && take(event.currentTarget.value, axis)}
           />
-          <Wrong text={text} place={place} axis={texts.length > 1 ? axis : undefined} />
+          <Wrong text={text} where={where} axis={texts.length > 1 ? axis : undefined} />
         </div>
       ))}
       {!isMove(move.value) && (
@@ -48,11 +48,11 @@ export function FormulaFields({ setting, move, place, onChange }: Props) {
 }
 
 /** What the server says of this formula, its mark standing under the column that it means. */
-function Wrong({ text, place, axis }: { text: string; place?: Place; axis?: number }) {
+function Wrong({ text, where, axis }: { text: string; where?: Where; axis?: number }) {
   const recipe = useDocument((store) => store.recipe)
   const problem = usePictures((store) => store.problem)
-  if (!recipe || !place || !problem) return null
-  const path = `${pathOf(recipe, place)}.formula${axis === undefined ? '' : `[${axis}]`}`
+  if (!recipe || !where || !problem) return null
+  const path = `${pathOf(recipe, where)}.formula${axis === undefined ? '' : `[${axis}]`}`
   const found = problem.problems.find((known) => known.path === path)
   if (!found) return null
   const column = Number(found.says.match(/^At column (\d+)/)?.[1] ?? 0)

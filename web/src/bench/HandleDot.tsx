@@ -12,6 +12,8 @@ interface Props {
   label?: string
   says?: string
   isSmall?: boolean
+  /** Px by which its label stands lower, where another one is. */
+  lower?: number
   /** Where it is, in px of the canvas. */
   at: XY
   /** Px of the screen for one of the canvas. */
@@ -28,7 +30,19 @@ interface Props {
  * snaps to other places unless Ctrl is held.
  */
 export function HandleDot(props: Props) {
-  const { id, name, label, says, isSmall, at, scale, snaps = [], onMove, onKeyDown } = props
+  const {
+    id,
+    name,
+    label,
+    says,
+    isSmall,
+    lower = 0,
+    at,
+    scale,
+    snaps = [],
+    onMove,
+    onKeyDown,
+  } = props
   const { edit, finish } = useEdit()
   /** How it was when it was taken hold of: moves count from there. */
   const begun = useRef<Pick<Props, 'at' | 'onMove'> & { client: XY; moves: boolean }>(undefined)
@@ -90,7 +104,8 @@ export function HandleDot(props: Props) {
       />
       {label && (
         <span
-          className={`absolute top-4 left-4 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent ${isSmall ? 'invisible group-hover:visible group-focus-visible:visible' : ''}`}
+          style={{ top: 16 + lower }}
+          className={`absolute left-4 rounded bg-black/60 px-1 text-xs whitespace-nowrap text-accent ${isSmall ? 'invisible group-hover:visible group-focus-visible:visible' : ''}`}
         >
           {label}
         </span>

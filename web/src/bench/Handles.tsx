@@ -27,6 +27,7 @@ export function Handles({ scale }: { scale: number }) {
           ...handles.filter((other) => other !== of && !other.isSize).map((other) => other.at),
           [width / 2, height / 2],
         ]
+  const lower = apart(handles, scale)
   return (
     <>
       <svg
@@ -49,7 +50,7 @@ export function Handles({ scale }: { scale: number }) {
             ),
         )}
       </svg>
-      {handles.map((handle) => (
+      {handles.map((handle, i) => (
         <HandleDot
           key={handle.id}
           id={handle.id}
@@ -59,12 +60,33 @@ export function Handles({ scale }: { scale: number }) {
           isSmall={handle.isSize}
           at={handle.at}
           scale={scale}
+          lower={lower[i] ?? 0}
           snaps={snaps(handle)}
           onMove={handle.moved}
         />
       ))}
     </>
   )
+}
+
+const LABEL_PX = 96
+const LINE_PX = 18
+
+/** By how many px the label of each stands lower, so that none lies on another one. */
+function apart(handles: Handle[], scale: number): number[] {
+  const taken: XY[] = []
+  return handles.map(({ at: [x, y], isSize }) => {
+    if (isSize) return 0
+    const place: XY = [x * scale, y * scale]
+    const isTaken = (lower: number) =>
+      taken.some(
+        ([u, v]) => Math.abs(u - place[0]) < LABEL_PX && Math.abs(v - place[1] - lower) < LINE_PX,
+      )
+    let lower = 0
+    while (isTaken(lower)) lower += LINE_PX
+    taken.push([place[0], place[1] + lower])
+    return lower
+  })
 }
 
 /** A result has no source; its first card is that of its first step. */

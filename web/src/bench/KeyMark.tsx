@@ -45,15 +45,19 @@ export function KeyMark({ name, at, left, keys, onPress, onKeys, onGo }: Props) 
         onPointerDown={onPress}
         onKeyDown={press}
         onDoubleClick={onGo}
-        className="absolute top-1/2 size-4 -translate-x-1/2 -translate-y-1/2 touch-none"
+        className="absolute top-1/2 z-10 size-4 -translate-x-1/2 -translate-y-1/2 touch-none"
         style={{ left: `${left}%` }}
       >
-        <span className="mx-auto block size-2.5 rounded-full bg-accent ring-2 ring-ground" />
+        <span
+          data-shows-colour
+          className="mx-auto block size-2.5 rounded-full bg-accent ring-2 ring-ground"
+        />
       </Popover.Trigger>
-      <Panel side="top" width="w-72">
+      <Panel label={`Key of ${name} at frame ${frame}`} side="top" width="w-72">
         <div className="flex items-start gap-3">
           <NumberField
             label="Frame"
+            autoFocus
             value={frame}
             onChange={(next) =>
               onKeys('move a key', movedKeys(keys, [frame], Math.round(next) - frame))

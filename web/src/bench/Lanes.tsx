@@ -1,65 +1,55 @@
-import { useQuery } from '@tanstack/react-query'
 import { type PointerEvent, useRef } from 'react'
-import { curves as curvesQuery } from '../api/queries'
 import { hexOfLight } from '../recipe/colour'
 import { useDocument } from '../recipe/document'
 import type { Shown } from '../recipe/frames'
 import { movedKeys, pasted, withKey, withoutKeys } from '../recipe/keys'
-import { laneValue, putLane } from '../recipe/moving'
-import { spoken } from '../recipe/sentence'
-import { isMove, type Key, type Keys, type Layer, type Plain } from '../recipe/types'
+import { isMove, type Key, type Keys, type Plain } from '../recipe/types'
+import { putAt, valueAt } from '../recipe/where'
 import { Menu } from '../ui/Menu'
 import { numberText } from '../ui/numbers'
 import { type Curve, CurveLine, valueNow } from './CurveLine'
 import { KeyMark } from './KeyMark'
-import { useBench, useBenchParts } from './store'
+import { useBenchParts } from './store'
+import { useCurves } from './useCurves'
 import { useEdit } from './useEdit'
-import { useResting } from './useResting'
 
 const DRAG_BEGINS_PX = 3
 
-/** A lane for each setting of the chosen layer that moves, with its curve and its keys. */
-export function Lanes({ layer, shown }: { layer: Layer; shown: Shown }) {
+/** A lane for each value that moves in what is chosen, and in what that names, with curve and keys. */
+export function Lanes({ of, shown }: { of: string; shown: Shown }) {
   const recipe = useDocument((store) => store.recipe)
-  const dragging = useBench((store) => store.dragging)
-  const resting = useResting(recipe)
-  const found = useQuery({
-    ...curvesQuery(resting as NonNullable<typeof resting>, layer.id),
-    enabled: !dragging && resting?.layers.some((known) => known.id === layer.id),
-  })
-  const last = useRef<{ layer: string; curves: Curve[] }>(undefined)
-  if (found.data) last.current = { layer: layer.id, curves: found.data }
-  const curves = last.current?.layer === layer.id ? last.current.curves : []
-  const moving = curves.filter((curve) => isMove(laneValue(layer, curve)))
-  if (!recipe || moving.length === 0) return null
+  const curves = useCurves()
+  const moving = curves.filter((curve) => recipe && isMove(valueAt(recipe, curve.where)))
+  if (moving.length === 0) return null
   return (
-    <ul aria-label={`What moves in ${layer.name}`} className="mt-1 max-h-[104px] overflow-y-auto">
+    <ul
+      aria-label={`What moves in ${of}`}
+      className="mt-1 max-h-[104px] overflow-y-auto overscroll-contain"
+    >
       {moving.map((curve) => (
-        <Lane key={`${curve.of} ${curve.setting}`} {...{ layer, curve, shown }} />
+        <Lane key={curve.where.join(' ')} {...{ curve, shown }} />
       ))}
     </ul>
   )
 }
 
-function Lane({ layer, curve, shown }: { layer: Layer; curve: Curve; shown: Shown }) {
+function Lane({ curve, shown }: { curve: Curve; shown: Shown }) {
   const recipe = useDocument((store) => store.recipe)
   const { frame, copiedKeys, set } = useBenchParts('frame', 'copiedKeys', 'set')
   const { edit, finish } = useEdit()
   const row = useRef<HTMLDivElement>(null)
   const drag = useRef<{ x: number; frame: number; keys: Key[]; by: number }>(undefined)
-  const value = laneValue(layer, curve)
+  const value = recipe && valueAt(recipe, curve.where)
   if (!recipe || !isMove(value)) return null
   const { first, last } = recipe.canvas
-  const name = spoken(curve.setting)
-  const step = layer.steps.find((known) => known.id === curve.of)
-  const label = step ? `${step.kind}: ${name}` : name
+  const name = curve.says
   const move = value.moves === 'keys' ? value : undefined
-  const id = `${layer.id} ${curve.of} ${curve.setting} keys`
+  const id = `${curve.where.join(' ')} keys`
   const now = valueNow(curve, frame)
 
   function put(says: string, keys: Key[], gesture?: string) {
     const next: Keys = { ...(move as Keys), keys }
-    edit(`${says} of ${name}`, (all) => putLane(all, layer.id, curve, next), gesture)
+    edit(`${says} of ${name}`, (all) => putAt(all, curve.where, next), gesture)
   }
   function press(event: PointerEvent, key: Key) {
     if (!move || event.button !== 0) return
@@ -87,11 +77,11 @@ function Lane({ layer, curve, shown }: { layer: Layer; curve: Curve; shown: Show
         onPointerMove={pull}
         onPointerUp={release}
         onPointerCancel={release}
-        className="relative h-[34px] touch-none overflow-x-clip border-t border-line"
+        className="relative mr-7 h-[34px] touch-none overflow-x-clip border-t border-line"
       >
         <CurveLine curve={curve} first={shown.first} length={shown.length} />
         <span className="pointer-events-none absolute top-0.5 left-2 text-xs text-quiet">
-          {label} <span className="text-faint">{now?.map(numberText).join(', ')}</span>
+          {name} <span className="text-faint">{now?.map(numberText).join(', ')}</span>
         </span>
         {move?.keys.map((key, i) => (
           <KeyMark
@@ -111,7 +101,7 @@ function Lane({ layer, curve, shown }: { layer: Layer; curve: Curve; shown: Show
         trigger={
           <button
             type="button"
-            aria-label={`More for the lane of ${label}`}
+            aria-label={`More for the lane of ${name}`}
             className="absolute top-1.5 right-0 w-6 rounded bg-ground/80 text-quiet hover:text-text"
           >
             ⋯
@@ -145,7 +135,7 @@ function Lane({ layer, curve, shown }: { layer: Layer; curve: Curve; shown: Show
                   onPick: () =>
                     now &&
                     edit(`set a key of ${name}`, (all) =>
-                      putLane(all, layer.id, curve, {
+                      putAt(all, curve.where, {
                         moves: 'keys',
                         keys: [{ frame, value: plainOf(now, []) }],
                       }),

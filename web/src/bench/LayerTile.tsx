@@ -1,4 +1,4 @@
-import { type DragEvent, memo, useState } from 'react'
+import { type DragEvent, memo, useEffect, useRef, useState } from 'react'
 import { useDocument } from '../recipe/document'
 import { changeLayer, moveLayer } from '../recipe/edits'
 import { duplicateLayer, limitedBy, linkLayer, removeLayer, repeatLayer } from '../recipe/layers'
@@ -20,6 +20,11 @@ interface Props {
 export const LayerTile = memo(({ layer, isChosen }: Props) => {
   const bitmap = usePictures((store) => store.layers[layer.id])
   const isClosed = useBench((store) => store.closedGroups.includes(layer.id))
+  const tile = useRef<HTMLButtonElement>(null)
+  useEffect(() => {
+    if (isChosen) tile.current?.scrollIntoView({ block: 'nearest', inline: 'nearest' })
+  }, [isChosen])
+  const isAlone = useBench((store) => store.alone.includes(layer.id))
   const shows = useShows(layer)
   const limits = useDocument(({ recipe }) => recipe && limitedBy(recipe, layer))
   const inside = useDocument(
@@ -48,6 +53,7 @@ export const LayerTile = memo(({ layer, isChosen }: Props) => {
         onDragStart={(event) => event.dataTransfer.setData(DRAGGED, layer.id)}
         onDragOver={(event) => event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
         onDrop={drop}
+        ref={tile}
         onClick={() => set({ chosen: layer.id })}
         className={`relative block rounded-lg p-[3px] ${isChosen ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
       >
@@ -56,6 +62,11 @@ export const LayerTile = memo(({ layer, isChosen }: Props) => {
           label={`Picture of ${layer.name}`}
           className={`${TILE} ${shows ? '' : 'opacity-30'}`}
         />
+        {isAlone && (
+          <span className="absolute top-2 left-2 rounded bg-accent px-1 text-xs text-on-accent">
+            alone
+          </span>
+        )}
         {(limits || isClosed) && (
           <span
             title={limits && `Shows only where ${limits} lets it`}
@@ -97,8 +108,8 @@ export const LayerTile = memo(({ layer, isChosen }: Props) => {
 
 /** Whether a layer is in the picture at the current frame. */
 function useShows(layer: Layer): boolean {
-  const { on, solo, first, last } = layer
-  const isHidden = useDocument(({ recipe }) => !solo && recipe?.layers.some((other) => other.solo))
+  const { id, on, first, last } = layer
+  const isHidden = useBench(({ alone }) => alone.length > 0 && !alone.includes(id))
   const isInTime = useBench(({ frame }) => frame >= (first ?? frame) && frame <= (last ?? frame))
   return on !== false && !isHidden && isInTime
 }
@@ -106,7 +117,7 @@ function useShows(layer: Layer): boolean {
 /** What can be done with a layer, as things are now. */
 function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
   const { recipe, change } = useDocument.getState()
-  const { closedGroups, set } = useBench.getState()
+  const { closedGroups, alone, set } = useBench.getState()
   if (!recipe) return []
   const { id, name } = layer
   const all = recipe.layers
@@ -140,8 +151,9 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
     ...(layer.source.kind === 'group' ? [opening] : []),
     { label: isOn ? 'Switch off' : 'Switch on', onPick: put('switch layer', { on: !isOn }) },
     {
-      label: layer.solo ? 'Show the others again' : 'Show alone',
-      onPick: put('show alone', { solo: !layer.solo }),
+      label: alone.includes(id) ? 'Show the others again' : 'Show alone',
+      onPick: () =>
+        set({ alone: alone.includes(id) ? alone.filter((other) => other !== id) : [...alone, id] }),
     },
     { label: 'Rename', onPick: onRename },
     { label: 'Duplicate with another seed', onPick: again(duplicateLayer, 'duplicate') },

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { sentenceOf } from '../recipe/sentence'
+import { sentenceOf, spoken } from '../recipe/sentence'
 import { type KindEntry, type Node, type Recipe, type Value, valueIn } from '../recipe/types'
+import type { Where } from '../recipe/where'
 import { Menu } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
 import { useBench } from './store'
@@ -12,11 +13,12 @@ interface Props {
   /** What is limited, as one would say it: "this layer". */
   what: string
   id: string
+  where: Where
   onPut(recipe: Recipe, limits: Node[]): Recipe
 }
 
 /** Where a layer shows or a step acts: each limit as its sentence, and a way to add one. */
-export function Limits({ limits, what, id, onPut }: Props) {
+export function Limits({ limits, what, id, where, onPut }: Props) {
   const { edit } = useEdit()
   const setBench = useBench((store) => store.set)
   const kinds = useQuery(catalogueQuery).data?.limits ?? []
@@ -34,6 +36,7 @@ export function Limits({ limits, what, id, onPut }: Props) {
               kind={kind}
               limit={limit}
               id={`${id} limit ${i}`}
+              where={[...where, i]}
               onPut={(recipe, change) =>
                 onPut(
                   recipe,
@@ -88,11 +91,12 @@ interface WordsProps {
   kind: KindEntry
   limit: Node
   id: string
+  where: Where
   onPut(recipe: Recipe, change: { [name: string]: Value }): Recipe
 }
 
 /** A limit's own sentence, and how it joins those before it. */
-function LimitWords({ kind, limit, id, onPut }: WordsProps) {
+function LimitWords({ kind, limit, id, where, onPut }: WordsProps) {
   const value = (name: string, after = '') => {
     const setting = kind.settings.find((known) => known.name === name)
     if (!setting) return null
@@ -102,6 +106,8 @@ function LimitWords({ kind, limit, id, onPut }: WordsProps) {
           setting={setting}
           value={valueIn(limit, setting)}
           id={`${id} ${name}`}
+          where={[...where, name]}
+          label={`${spoken(name)} of the limit`}
           onPut={(recipe, next) => onPut(recipe, { [name]: next })}
         />
         {after}

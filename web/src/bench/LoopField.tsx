@@ -31,7 +31,7 @@ export function LoopField() {
       >
         {loop > 0 ? `Seam over ${loop}` : 'Seam'}
       </Popover.Trigger>
-      <Panel side="top" width="w-80">
+      <Panel label="Loop without a seam" side="top" width="w-80">
         <div>
           <p className="font-semibold">Loop without a seam</p>
           <p className="text-sm text-quiet">

@@ -62,7 +62,7 @@ function MarkerFlag({ marker, left }: { marker: Marker; left: number }) {
         <span className="size-2 shrink-0 rotate-45 bg-current" />
         <span className="truncate bg-ground">{says}</span>
       </Popover.Trigger>
-      <Panel side="top" width="w-64">
+      <Panel label={`Marker at frame ${frame}`} side="top" width="w-64">
         <TextField
           label="What happens here"
           defaultValue={says}

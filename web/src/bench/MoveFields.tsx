@@ -3,7 +3,6 @@ import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument, useDocumentParts } from '../recipe/document'
 import { addPoint, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
-import type { Place } from '../recipe/moving'
 import {
   type Change,
   type Follow,
@@ -20,6 +19,7 @@ import {
   type Setting,
   type Value,
 } from '../recipe/types'
+import type { Where } from '../recipe/where'
 import { COUNTED } from '../recipe/wording'
 import { Button } from '../ui/Button'
 import { SelectField } from '../ui/Field'
@@ -34,12 +34,12 @@ interface Fields<M> {
   setting: Setting
   move: M
   /** Where the setting is, if it is one of a layer. */
-  place?: Place
+  where?: Where
   onChange(value: Value): void
 }
 
 /** How a value moves, to be changed: what is offered depends on the way. */
-export function MoveFields({ setting, move, place, onChange }: Fields<Move>) {
+export function MoveFields({ setting, move, where, onChange }: Fields<Move>) {
   switch (move.moves) {
     case 'rate':
       return <RateFields {...{ setting, move, onChange }} />
@@ -52,7 +52,7 @@ export function MoveFields({ setting, move, place, onChange }: Fields<Move>) {
     case 'pulse':
       return <PulseFields {...{ setting, move, onChange }} />
     case 'formula':
-      return <FormulaFields {...{ setting, move, place, onChange }} />
+      return <FormulaFields {...{ setting, move, where, onChange }} />
     case 'like':
       return <LikeFields {...{ setting, move, onChange }} />
     case 'keys':

@@ -7,10 +7,17 @@ import type { Layer } from '../recipe/types'
 import { valueText } from '../recipe/wording'
 import { SelectField } from '../ui/Field'
 import { Panel } from '../ui/Panel'
+import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
 import { useEdit } from './useEdit'
 
 const SIGNS: Record<string, string> = { add: '+', normal: '▸', multiply: '×', subtract: '−' }
+
+/** On light as it is, or on the signal as browsers and editors do. */
+const BLENDS_IN = [
+  { value: 'light', label: 'In light' },
+  { value: 'seen', label: 'As seen' },
+]
 
 /** How a layer mixes with what is before it: the sign between two pictures. */
 export function Operator({ layer }: { layer: Layer }) {
@@ -32,7 +39,7 @@ export function Operator({ layer }: { layer: Layer }) {
         {blend}
         {opacity !== 100 && <span className="block text-xs">{says}</span>}
       </Popover.Trigger>
-      <Panel width="w-64">
+      <Panel label={`How ${layer.name} mixes`} width="w-64">
         <SelectField
           label="Blend"
           value={blend}
@@ -44,6 +51,16 @@ export function Operator({ layer }: { layer: Layer }) {
             <option key={name}>{name}</option>
           ))}
         </SelectField>
+        <Segments
+          label="Blends in"
+          value={layer.blends_in ?? 'light'}
+          options={BLENDS_IN}
+          onChange={(blends_in) =>
+            edit('change what the blend acts on', (all) =>
+              changeLayer(all, layer.id, { blends_in }),
+            )
+          }
+        />
         {typeof opacity === 'number' ? (
           <div className="flex items-center gap-3">
             <Slider

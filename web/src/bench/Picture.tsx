@@ -2,6 +2,7 @@ import { type PointerEvent, type RefObject, useState, type WheelEvent } from 're
 import { useDocument } from '../recipe/document'
 import { whereIs } from '../recipe/problems'
 import type { XY } from '../recipe/types'
+import { Awaited } from './Awaited'
 import { ResultCanvas } from './BitmapCanvas'
 import { KeepButton, KeptPicture } from './Compare'
 import { Guides } from './Guides'
@@ -58,7 +59,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
         ref={areaRef}
         onWheel={wheel}
         onPointerMove={pan}
-        className={`relative min-h-0 grow ${zoom ? 'cursor-grab overflow-auto' : ''}`}
+        className={`sticky top-0 z-20 order-first h-[max(96px,42vh)] min-h-0 shrink-0 bg-ground wide:relative wide:z-auto wide:order-none wide:h-auto wide:shrink wide:grow ${zoom ? 'cursor-grab overflow-auto' : ''}`}
       >
         <div
           className="relative mx-auto"
@@ -70,6 +71,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
             label={`Frame of ${recipe.name}`}
             className="h-full w-full rounded-md bg-black"
           />
+          <Awaited />
           <KeptPicture />
           {size.width > 0 && (
             <div className="pointer-events-none absolute" style={{ inset: overscan * scale }}>
@@ -94,7 +96,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           )}
         </div>
       </div>
-      <div className="mt-1 flex min-h-7 shrink-0 flex-wrap items-center gap-x-3 text-xs text-quiet">
+      <div className="mt-1 flex min-h-7 shrink-0 flex-wrap items-center gap-x-3 px-4 text-xs text-quiet wide:px-0">
         {over ? <PxValues over={over} /> : <Warned />}
         <div className="ml-auto flex items-center gap-1">
           <button

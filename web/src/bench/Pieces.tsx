@@ -1,5 +1,6 @@
-import { sentenceOf } from '../recipe/sentence'
+import { sentenceOf, spoken } from '../recipe/sentence'
 import { type Piece, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
+import type { Where } from '../recipe/where'
 import { Menu } from '../ui/Menu'
 import { SettingValue } from './SettingValue'
 import { useEdit } from './useEdit'
@@ -8,11 +9,12 @@ interface Props {
   setting: Setting
   value: Piece[]
   id: string
+  where?: Where
   onPut(recipe: Recipe, value: Value): Recipe
 }
 
 /** Several alike in a sentence: each as its own words, and a way to add one or take one out. */
-export function Pieces({ setting, value, id, onPut }: Props) {
+export function Pieces({ setting, value, id, where, onPut }: Props) {
   const { edit } = useEdit()
   const kind = setting.pieces
   if (!kind) return null
@@ -40,6 +42,8 @@ export function Pieces({ setting, value, id, onPut }: Props) {
                   setting={part.setting}
                   value={valueIn(piece, part.setting)}
                   id={`${id} ${i} ${part.setting.name}`}
+                  where={where && [...where, i, part.setting.name]}
+                  label={`${spoken(part.setting.name)} of ${one} ${i + 1}`}
                   onPut={(recipe, next) =>
                     onPut(recipe, changed(value, i, { [part.setting.name]: next }))
                   }
@@ -50,7 +54,7 @@ export function Pieces({ setting, value, id, onPut }: Props) {
           )}
         </span>
       ))}
-      {value.length === 0 && `no ${name}`}{' '}
+      {value.length === 0 && `No ${name}`}{' '}
       <Menu
         trigger={
           <button
@@ -58,7 +62,7 @@ export function Pieces({ setting, value, id, onPut }: Props) {
             aria-label={`Change the number of ${name}`}
             className="rounded px-1 text-faint hover:text-text"
           >
-            ±
+            {value.length === 0 ? 'Add one' : '±'}
           </button>
         }
         items={[

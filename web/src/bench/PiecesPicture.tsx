@@ -2,6 +2,7 @@ import { Popover } from 'radix-ui'
 import { useState } from 'react'
 import { sentenceOf, spoken } from '../recipe/sentence'
 import { type Piece, type Recipe, type Setting, type Value, valueIn } from '../recipe/types'
+import type { Where } from '../recipe/where'
 import { Button } from '../ui/Button'
 import { Panel } from '../ui/Panel'
 import { CurvePicture } from './CurvePicture'
@@ -13,6 +14,7 @@ interface Props {
   setting: Setting
   value: Piece[]
   id: string
+  where?: Where
   onPut(recipe: Recipe, value: Value): Recipe
 }
 
@@ -36,7 +38,7 @@ const PICTURES = {
 }
 
 /** A curve or a ramp in a sentence as a small picture, edited as a large one. */
-export function PiecesPicture({ setting, value, id, onPut }: Props) {
+export function PiecesPicture({ setting, value, id, where, onPut }: Props) {
   const { edit, finish } = useEdit()
   const [chosen, setChosen] = useState(0)
   const kind = setting.pieces
@@ -75,7 +77,7 @@ export function PiecesPicture({ setting, value, id, onPut }: Props) {
       >
         <Drawn {...shared} chosen={-1} isSmall />
       </Popover.Trigger>
-      <Panel width="w-[340px]">
+      <Panel label={`Change ${name}`} width="w-[340px]">
         <div>
           <p className="font-semibold first-letter:uppercase">{name}</p>
           <p className="text-sm text-quiet">
@@ -94,6 +96,7 @@ export function PiecesPicture({ setting, value, id, onPut }: Props) {
                     setting={part.setting}
                     value={valueIn(piece, part.setting)}
                     id={`${id} ${at} ${part.setting.name}`}
+                    where={where && [...where, at, part.setting.name]}
                     onPut={(recipe, next) =>
                       onPut(recipe, value.with(at, { ...piece, [part.setting.name]: next }))
                     }

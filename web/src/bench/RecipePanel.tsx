@@ -18,6 +18,9 @@ import { SettingValue } from './SettingValue'
 import { Steps } from './Steps'
 import { useBenchParts } from './store'
 
+const PANEL =
+  'flex min-h-0 shrink-0 flex-col gap-2.5 border-t border-line px-4 py-3 wide:shrink wide:overflow-y-auto wide:border-t-0 wide:border-l'
+
 /** The chosen layer as sentences: its source, then its steps in order. */
 export function RecipePanel() {
   const { recipe, change, settle } = useDocumentParts('recipe', 'change', 'settle')
@@ -29,10 +32,7 @@ export function RecipePanel() {
   const { sources } = catalogue.data
   if (chosen === RESULT) {
     return (
-      <aside
-        aria-label="Recipe"
-        className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line px-4 py-3"
-      >
+      <aside aria-label="Recipe" className={PANEL}>
         <h2 className="text-lg font-semibold">Result</h2>
         <p className="text-sm text-quiet">What is done to all layers together.</p>
         <Steps of={RESULT} />
@@ -41,7 +41,7 @@ export function RecipePanel() {
   }
   if (!layer) {
     return (
-      <aside aria-label="Recipe" className="border-l border-line p-6 text-quiet">
+      <aside aria-label="Recipe" className={`${PANEL} text-quiet`}>
         {recipe.layers.length > 0
           ? 'Choose a layer above to see how it is made.'
           : 'There is no layer yet. Add one above.'}
@@ -54,10 +54,7 @@ export function RecipePanel() {
   const last = layer.last ?? recipe.canvas.last
 
   return (
-    <aside
-      aria-label="Recipe"
-      className="flex min-h-0 flex-col gap-2.5 overflow-y-auto border-l border-line px-4 py-3"
-    >
+    <aside aria-label="Recipe" className={PANEL}>
       <div className="flex items-baseline gap-2">
         <input
           aria-label="Name of the layer"
@@ -83,7 +80,7 @@ export function RecipePanel() {
             setting={OPACITY}
             value={layer.opacity ?? 100}
             id={`${layer.id} opacity`}
-            place={{ layer: layer.id, of: 'layer', setting: 'opacity' }}
+            where={['layers', layer.id, 'opacity']}
             onPut={(all, value) => changeLayer(all, layer.id, { opacity: value })}
           />
         </span>
@@ -93,7 +90,7 @@ export function RecipePanel() {
           kind={source}
           node={layer.source}
           id={layer.id}
-          place={{ layer: layer.id, of: 'source' }}
+          where={['layers', layer.id, 'source']}
           isHeld={card === 'source'}
           onHold={() => set({ card: 'source' })}
           onPut={(all, name, value) => changeNode(all, { layer: layer.id }, { [name]: value })}
@@ -112,6 +109,7 @@ export function RecipePanel() {
           limits={layer.limits ?? []}
           what="this layer"
           id={`${layer.id} layer`}
+          where={['layers', layer.id, 'limits']}
           onPut={(all, limits) => changeLayer(all, layer.id, { limits })}
         />
       </section>
@@ -122,6 +120,7 @@ export function RecipePanel() {
             kind={{ ...swayKind, title: `Shared: ${sway.name}` }}
             node={sway}
             id={`sway ${sway.name}`}
+            where={['sways', sway.name]}
             onPut={(all, name, value) => changeSway(all, sway.name, name, value)}
           />
         ))}

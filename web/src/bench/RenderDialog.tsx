@@ -2,17 +2,30 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, got, Refused } from '../api/client'
-import { formats as formatsQuery } from '../api/queries'
+import { catalogue as catalogueQuery, formats as formatsQuery } from '../api/queries'
 import { useDocument, useDocumentParts } from '../recipe/document'
+import { namedLayers } from '../recipe/layers'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import { SelectField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
+import { useBench } from './store'
 
 export function RenderDialog({ onClose }: { onClose(): void }) {
   const queries = useQueryClient()
   const navigate = useNavigate()
-  const { recipe, shotId } = useDocumentParts('recipe', 'shotId')
+  const { recipe, shotId, saving, revision } = useDocumentParts(
+    'recipe',
+    'shotId',
+    'saving',
+    'revision',
+  )
+  const isAlone = useBench((store) => store.alone.length > 0)
+  const catalogue = useQuery(catalogueQuery).data
+  const used = new Set(recipe && catalogue ? namedLayers(recipe, catalogue) : [])
+  const leftOut = (recipe?.layers ?? [])
+    .filter((layer) => layer.on === false && !used.has(layer.id))
+    .map((layer) => layer.name)
   const formats = useQuery(formatsQuery)
   const canvas = recipe?.canvas ?? { width: 0, height: 0, first: 0, last: 0 }
   const overscan = recipe?.canvas.overscan ?? 0
@@ -24,7 +37,8 @@ export function RenderDialog({ onClose }: { onClose(): void }) {
     mutationFn: async () => {
       await useDocument.getState().save()
       const { saving } = useDocument.getState()
-      if (saving?.state !== 'saved') throw new Refused(0, 'The shot could not be saved first.')
+      if (saving?.state !== 'saved' && saving?.state !== 'draft')
+        throw new Refused(0, 'The shot could not be saved first.')
       return got(
         api.POST('/api/v1/renders', { body: { shot: shotId ?? '', first, last, scale, format } }),
       )
@@ -80,6 +94,23 @@ export function RenderDialog({ onClose }: { onClose(): void }) {
             </option>
           ))}
         </SelectField>
+        {leftOut.length > 0 && (
+          <p className="text-sm text-quiet">
+            Left out, as {leftOut.length === 1 ? 'it is' : 'they are'} switched off:{' '}
+            {leftOut.join(', ')}.
+          </p>
+        )}
+        {isAlone && (
+          <p className="text-sm text-quiet">
+            The render shows all layers, also those that you do not look at now.
+          </p>
+        )}
+        {saving?.state === 'draft' && (
+          <p className="text-sm text-amber">
+            What you see is a draft with problems. Revision {revision} is rendered, the last
+            without.
+          </p>
+        )}
         {(wrong ?? order.error) && (
           <p role="alert" className="text-sm text-coral">
             {wrong ?? order.error?.message}

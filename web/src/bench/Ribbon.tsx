@@ -61,9 +61,13 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
   }
 
   return (
-    <section aria-label="Time" className="mt-1 shrink-0" onWheel={wheel}>
+    <section
+      aria-label="Time"
+      className="mt-1 shrink-0 overscroll-contain px-4 wide:px-0"
+      onWheel={wheel}
+    >
       <PlayBar onPlay={onPlay} />
-      <div className="relative">
+      <div className="relative mr-7">
         <div
           ref={track}
           role="slider"
@@ -116,7 +120,7 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
         {layer && <LifeHandles layer={layer} shown={shown} track={track} />}
       </div>
       <Spans layers={recipe.layers} chosen={chosen} shown={shown} />
-      {layer && <Lanes layer={layer} shown={shown} />}
+      <Lanes of={layer?.name ?? 'the result'} shown={shown} />
     </section>
   )
 }
@@ -126,7 +130,7 @@ function Spans({ layers, chosen, shown }: { layers: Layer[]; chosen?: string; sh
   if (layers.length < 2) return null
   const high = Math.max(1, Math.min(3, Math.floor(SPANS_PX / layers.length) - 1))
   return (
-    <div aria-hidden className="relative mt-1 mb-0.5 grid gap-px overflow-hidden">
+    <div aria-hidden className="relative mt-1 mr-7 mb-0.5 grid gap-px overflow-hidden">
       {layers.map(({ id, name, on, first, last }) => {
         const left = first === undefined ? 0 : Math.max(0, shown.percent(first))
         const right = last === undefined ? 100 : Math.min(100, shown.percent(last + 1))

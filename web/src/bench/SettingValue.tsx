@@ -1,15 +1,19 @@
 import { Popover } from 'radix-ui'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
-import type { Place } from '../recipe/moving'
 import { spoken } from '../recipe/sentence'
 import { isMove, type Piece, type Recipe, type Setting, type Value } from '../recipe/types'
+import type { Where } from '../recipe/where'
 import { valueText } from '../recipe/wording'
+import { numberText } from '../ui/numbers'
 import { Panel } from '../ui/Panel'
+import { valueNow } from './CurveLine'
 import { MoveMark } from './MoveMark'
 import { Pieces } from './Pieces'
 import { PiecesPicture } from './PiecesPicture'
 import { Reference } from './Reference'
 import { clamped, rangeOf, stepOf } from './ranges'
+import { useBench } from './store'
+import { useCurve } from './useCurves'
 import { useEdit } from './useEdit'
 import { ValueEditor } from './ValueEditor'
 
@@ -22,8 +26,10 @@ interface Props {
   value: Value
   /** What keeps this value apart from every other, for undo. */
   id: string
-  /** Where it is, if its curve over the shot can be told. */
-  place?: Place
+  /** Where it is, if it may move. */
+  where?: Where
+  /** What it is called, if there are several of its name. */
+  label?: string
   onPut(recipe: Recipe, value: Value): Recipe
 }
 
@@ -45,13 +51,14 @@ function OwnSettings({ value }: { value: Value }) {
 }
 
 /** A value to drag on, to change by the arrow keys, or to open. */
-function OneValue({ setting, value, id, place, onPut }: Props) {
+function OneValue({ setting, value, id, where, label, onPut }: Props) {
   const { edit, finish } = useEdit()
   const [open, setOpen] = useState(false)
   const [typed, setTyped] = useState<string>()
   const drag = useRef<{ x: number; from: number; dragging: boolean }>(undefined)
   const number = draggable(value, setting)
-  const name = spoken(setting.name)
+  const name = label ?? spoken(setting.name)
+  const now = useFormulaNow(value, where)
 
   function put(next: Value, during?: string) {
     edit(`change ${name}`, (recipe) => onPut(recipe, next), during)
@@ -92,8 +99,7 @@ function OneValue({ setting, value, id, place, onPut }: Props) {
     const way = ways[event.key]
     if (way) {
       event.preventDefault()
-      const steps = event.shiftKey || setting.type === 'whole' ? 1 : 10
-      putNumber(number + way * stepOf(setting) * steps)
+      putNumber(number + way * stepOf(setting) * (event.shiftKey ? 10 : 1))
     } else if (/^[\d.,(-]$/.test(event.key)) {
       event.preventDefault()
       setTyped(event.key)
@@ -103,7 +109,14 @@ function OneValue({ setting, value, id, place, onPut }: Props) {
 
   if (setting.type === 'switch') {
     return (
-      <button type="button" className={PLAIN} onClick={() => put(value !== true)}>
+      <button
+        type="button"
+        aria-pressed={value === true}
+        aria-label={`${name}: ${valueText(value, setting)}`}
+        title={setting.help}
+        className={PLAIN}
+        onClick={() => put(value !== true)}
+      >
         {valueText(value, setting)}
       </button>
     )
@@ -121,8 +134,9 @@ function OneValue({ setting, value, id, place, onPut }: Props) {
     >
       <Popover.Trigger
         data-arrows={number !== undefined || undefined}
-        aria-label={`${name}: ${valueText(value, setting)}${moving ? `, moves by ${value.moves}` : ''}`}
-        title={setting.help}
+        data-shows-colour={isColour || undefined}
+        aria-label={`${name}: ${now ?? valueText(value, setting)}${moving ? `, moves by ${value.moves}` : ''}`}
+        title={now === undefined ? setting.help : `${valueText(value, setting)}\n${setting.help}`}
         onPointerDown={press}
         onPointerMove={move}
         onPointerUp={release}
@@ -136,20 +150,29 @@ function OneValue({ setting, value, id, place, onPut }: Props) {
         style={isColour ? { background: String(value) } : undefined}
       >
         {moving && <MoveMark way={value.moves} />}
-        {!isColour && valueText(value, setting)}
+        {!isColour && (now ?? valueText(value, setting))}
       </Popover.Trigger>
-      <Panel width="w-[340px]">
+      <Panel label={`Change ${name}`} width="w-[340px]">
         <ValueEditor
           setting={setting}
+          name={name}
           value={value}
           typed={typed}
-          place={place}
+          where={where}
           onChange={put}
           onSettle={finish}
         />
       </Panel>
     </Popover.Root>
   )
+}
+
+/** What a formula gives at the current frame, once it is known. */
+function useFormulaNow(value: Value, where: Where | undefined): string | undefined {
+  const isFormula = isMove(value) && value.moves === 'formula'
+  const curve = useCurve(isFormula ? where : undefined)
+  const frame = useBench((store) => (isFormula ? store.frame : 0))
+  return curve && valueNow(curve, frame)?.map(numberText).join(', ')
 }
 
 const VALUE =

@@ -1,5 +1,9 @@
-import { useDocumentParts } from '../recipe/document'
-import type { Canvas } from '../recipe/types'
+import { useMutation } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { api, got } from '../api/client'
+import { useDocument, useDocumentParts } from '../recipe/document'
+import { type Canvas, complete, type Recipe } from '../recipe/types'
+import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import { SelectField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
@@ -13,11 +17,37 @@ const COVERS = [
   { value: 'solid', says: 'Solid, on black' },
 ]
 
+const LEAST_PX = 16
+const MOST_PX = 16384
+const MOST_AREA = 67_108_864
+const MOST_FRAMES = 100_000
+const LAST_FRAME = 9_000_000
+
+/** How long a side may be beside another, with overscan on both sides of both. */
+function mostPx(other: number, overscan: number): number {
+  return Math.min(MOST_PX, Math.floor(MOST_AREA / (other + 2 * overscan)) - 2 * overscan)
+}
+
 /** What a shot is made on: its canvas, its time, its seed, and what becomes of cover. */
 export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }) {
   const { recipe, change, settle } = useDocumentParts('recipe', 'change', 'settle')
+  const [before, setBefore] = useState<Canvas>()
+  const fit = useMutation({
+    mutationFn: async (from: Canvas) => {
+      const now = useDocument.getState().recipe as Recipe
+      const { width, height } = now.canvas
+      const smaller = { ...now, canvas: { ...now.canvas, width: from.width, height: from.height } }
+      const body = { recipe: smaller as unknown as Record<string, unknown>, width, height }
+      const { recipe: made } = await got(api.POST('/api/v1/recipes/fitted', { body }))
+      if (useDocument.getState().recipe === now) change('fit all places', complete(made))
+      setBefore(undefined)
+    },
+  })
+  useEffect(() => {
+    if (!open) setBefore(undefined)
+  }, [open])
   if (!recipe) return null
-  const { width, height, rate, first, last } = recipe.canvas
+  const { width, height, rate, first, last, overscan = 0 } = recipe.canvas
 
   function put(says: string, canvas: Partial<Canvas>) {
     if (!recipe) return
@@ -26,36 +56,57 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
     change(`change the ${says}`, { ...recipe, canvas: next, ...(recipe.loop && { loop }) })
     settle()
   }
-  const whole = (value: number, least: number, most: number) =>
-    Math.min(most, Math.max(least, Math.round(value)))
+  function resize(says: string, wide: number, high: number) {
+    setBefore(before ?? recipe?.canvas)
+    put(says, { width: wide, height: high })
+  }
 
   return (
     <Dialog title="Shot" open={open} onClose={onClose}>
       <div className="grid gap-4">
-        <div className="flex gap-6">
+        <div className="flex flex-wrap gap-6">
           <NumberField
             label="Width"
             unit="px"
             value={width}
-            onChange={(next) => put('width', { width: whole(next, 16, 16384) })}
+            least={LEAST_PX}
+            most={mostPx(height, overscan)}
+            onChange={(next) => resize('width', Math.round(next), height)}
           />
           <NumberField
             label="Height"
             unit="px"
             value={height}
-            onChange={(next) => put('height', { height: whole(next, 16, 16384) })}
+            least={LEAST_PX}
+            most={mostPx(width, overscan)}
+            onChange={(next) => resize('height', width, Math.round(next))}
           />
         </div>
-        <div className="flex gap-6">
+        {before && (
+          <div role="status" className="flex items-center gap-3 text-sm text-quiet">
+            <p>
+              Everything stays at its px. Or fit all places from {before.width} × {before.height} to
+              the new size.
+            </p>
+            <Button disabled={fit.isPending} onClick={() => fit.mutate(before)}>
+              Fit places
+            </Button>
+          </div>
+        )}
+        <div className="flex flex-wrap gap-6">
           <NumberField
             label="First frame"
             value={first}
-            onChange={(next) => put('first frame', { first: whole(next, 0, last) })}
+            least={Math.max(0, last - MOST_FRAMES + 1)}
+            most={last}
+            onChange={(next) => put('first frame', { first: Math.round(next) })}
           />
           <NumberField
             label="Last frame"
             value={last}
-            onChange={(next) => put('last frame', { last: whole(next, first, 9_000_000) })}
+            least={first}
+            most={Math.min(LAST_FRAME, first + MOST_FRAMES - 1)}
+            onChange={(next) => put('last frame', { last: Math.round(next) })}
           />
         </div>
         <SelectField
@@ -85,8 +136,10 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
         <NumberField
           label="Overscan beyond each edge"
           unit="px"
-          value={recipe.canvas.overscan ?? 0}
-          onChange={(next) => put('overscan', { overscan: whole(next, 0, 4096) })}
+          value={overscan}
+          least={0}
+          most={4096}
+          onChange={(next) => put('overscan', { overscan: Math.round(next) })}
         />
         <SelectField
           label="Cover at the output"
@@ -102,9 +155,9 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
         <NumberField
           label="Seed of the whole shot"
           value={recipe.seed}
-          onChange={(next) =>
-            change('change the seed', { ...recipe, seed: whole(next, 0, 2 ** 31 - 1) })
-          }
+          least={0}
+          most={2 ** 31 - 1}
+          onChange={(next) => change('change the seed', { ...recipe, seed: Math.round(next) })}
         />
       </div>
     </Dialog>

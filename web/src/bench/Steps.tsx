@@ -22,6 +22,7 @@ export function Steps({ of }: { of: string }) {
         const kind = kinds.find((known) => known.name === step.kind)
         if (!kind) return null
         const place = { layer: of, step: step.id }
+        const where = of === RESULT ? ['finish', step.id] : ['layers', of, 'steps', step.id]
         const isOn = step.on !== false
         const move = (by: number) => change(`move ${step.kind}`, moveStep(recipe, of, step.id, by))
         return (
@@ -30,7 +31,7 @@ export function Steps({ of }: { of: string }) {
             kind={kind}
             node={step}
             id={`${of} ${step.id}`}
-            place={of === RESULT ? undefined : { layer: of, of: step.id }}
+            where={where}
             onPut={(all, name, value) => changeNode(all, place, { [name]: value })}
             isOn={isOn}
             isHeld={card === step.id}
@@ -65,6 +66,7 @@ export function Steps({ of }: { of: string }) {
               limits={step.limits ?? []}
               what="this step"
               id={`${of} ${step.id}`}
+              where={[...where, 'limits']}
               onPut={(all, limits) => changeStep(all, place, { limits })}
             />
           </Card>

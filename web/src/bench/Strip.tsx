@@ -17,9 +17,9 @@ export function Strip() {
   return (
     <section
       aria-label="Layers"
-      className="flex items-start gap-3 border-b border-line pt-2 pr-4 pb-2"
+      className="flex shrink-0 items-start gap-3 overflow-x-auto overscroll-x-contain border-b border-line pt-2 pr-4 pb-2"
     >
-      <div className="flex min-w-0 grow items-start gap-1.5 overflow-x-auto py-0.5 pl-4">
+      <div className="flex min-w-44 grow items-start gap-1.5 overflow-x-auto overscroll-x-contain py-0.5 pl-4">
         <Sum of={null} />
       </div>
       <LayerPicker />

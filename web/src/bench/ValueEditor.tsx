@@ -3,7 +3,6 @@ import { catalogue as catalogueQuery } from '../api/queries'
 import { useDocument, useDocumentParts } from '../recipe/document'
 import { addPoint, beginsAt, elapsedAt, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
-import type { Place } from '../recipe/moving'
 import { spoken } from '../recipe/sentence'
 import {
   isMove,
@@ -14,6 +13,7 @@ import {
   type Value,
   type XY,
 } from '../recipe/types'
+import type { Where } from '../recipe/where'
 import { COUNTED } from '../recipe/wording'
 import { Button } from '../ui/Button'
 import { TextField } from '../ui/Field'
@@ -31,15 +31,16 @@ const NO_LIGHT: Three = [0, 0, 0]
 
 interface Props {
   setting: Setting
+  name: string
   value: Value
   typed?: string
-  place?: Place
+  where?: Where
   onChange(value: Value, gesture?: string): void
   onSettle(): void
 }
 
 /** What opens on a value: the value itself, its unit, and how it moves. */
-export function ValueEditor({ setting, value, typed, place, onChange, onSettle }: Props) {
+export function ValueEditor({ setting, name, value, typed, where, onChange, onSettle }: Props) {
   const way = isMove(value) ? value.moves : 'still'
   const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
@@ -70,7 +71,7 @@ export function ValueEditor({ setting, value, typed, place, onChange, onSettle }
       life: { moves: 'life', start: isColour ? '#000000' : (none as number | XY), end: number },
       like: like && { moves: 'like', setting: like.reference },
       jitter: { moves: 'jitter', value: number, amount: none, per_second: 10 },
-      formula: { moves: 'formula', value: number, formula: 'value' },
+      formula: { moves: 'formula', value: number, formula: 'still' },
       pulse: { moves: 'pulse', value: number, amount: none, shape: 'sine', period: 1 },
     }
     const begun = begin[next]
@@ -80,12 +81,7 @@ export function ValueEditor({ setting, value, typed, place, onChange, onSettle }
   return (
     <div className="grid gap-3">
       <div>
-        <div className="flex items-baseline justify-between">
-          <p className="font-semibold first-letter:uppercase">{spoken(setting.name)}</p>
-          <Button look="quiet" className="-mr-2" onClick={() => onChange(setting.default as Value)}>
-            Reset
-          </Button>
-        </div>
+        <p className="font-semibold first-letter:uppercase">{name}</p>
         <p className="text-sm text-quiet">{setting.help}</p>
       </div>
       {usable.length > 1 && (
@@ -101,19 +97,26 @@ export function ValueEditor({ setting, value, typed, place, onChange, onSettle }
       )}
       {isMove(value) ? (
         <>
-          {place && (
-            <ValueGraph place={place} unit={COUNTED.has(setting.unit) ? '' : setting.unit} />
+          {where && (
+            <ValueGraph where={where} unit={COUNTED.has(setting.unit) ? '' : setting.unit} />
           )}
-          <MoveFields setting={setting} move={value} place={place} onChange={onChange} />
+          <MoveFields setting={setting} move={value} where={where} onChange={onChange} />
         </>
       ) : (
-        <StillFields {...{ setting, value, typed, onChange, onSettle }} />
+        <StillFields {...{ setting, name, value, typed, onChange, onSettle }} />
       )}
+      <Button
+        look="quiet"
+        className="-my-1 -ml-2 w-fit"
+        onClick={() => onChange(setting.default as Value)}
+      >
+        Reset
+      </Button>
     </div>
   )
 }
 
-function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
+function StillFields({ setting, name, value, typed, onChange, onSettle }: Props) {
   if (isPoint(value)) return <PairFields value={value} unit="px" onChange={onChange} />
   if (setting.type === 'choice') {
     return (
@@ -152,7 +155,7 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
   return (
     <>
       <Slider
-        label={spoken(setting.name)}
+        label={name}
         value={number}
         least={least}
         most={most}
@@ -162,6 +165,7 @@ function StillFields({ setting, value, typed, onChange, onSettle }: Props) {
       />
       <NumberField
         label="Value"
+        autoFocus
         typed={typed}
         value={number}
         unit={setting.unit}

@@ -1,22 +1,15 @@
-import { useQuery } from '@tanstack/react-query'
-import { curves as curvesQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import type { Place } from '../recipe/moving'
+import type { Where } from '../recipe/where'
 import { numberText } from '../ui/numbers'
 import { CurveLine, valueNow } from './CurveLine'
 import { useBench } from './store'
+import { useCurve } from './useCurves'
 
 /** What a moving value is over the shot, as small as it is live, and what it is now. */
-export function ValueGraph({ place, unit }: { place: Place; unit: string }) {
+export function ValueGraph({ where, unit }: { where: Where; unit: string }) {
   const recipe = useDocument((store) => store.recipe)
   const frame = useBench((store) => store.frame)
-  const found = useQuery({
-    ...curvesQuery(recipe as NonNullable<typeof recipe>, place.layer),
-    enabled: recipe !== undefined,
-  })
-  const curve = found.data?.find(
-    (known) => known.of === place.of && known.setting === place.setting,
-  )
+  const curve = useCurve(where)
   if (!recipe || !curve) return null
   const { first, last } = recipe.canvas
   const length = last - first + 1

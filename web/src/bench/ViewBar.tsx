@@ -25,7 +25,7 @@ export function ViewBar({ hasPlate, zoomNow }: { hasPlate: boolean; zoomNow: num
     { value: 'plate', label: 'Plate', disabled: !hasPlate },
   ]
   return (
-    <div className="mb-1.5 flex flex-wrap items-center gap-x-1.5 gap-y-1">
+    <div className="my-1.5 flex shrink-0 flex-wrap items-center gap-x-1.5 gap-y-1 px-4 wide:mt-0 wide:px-0">
       <Segments
         label="Background"
         value={view.background}

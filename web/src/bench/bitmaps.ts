@@ -1,6 +1,7 @@
 /** Pictures from the server as bitmaps, by the addresses that they have there. */
 import { answerTo, api, got, type Schemas } from '../api/client'
 import type { Recipe } from '../recipe/types'
+import { decoded } from './decoding'
 
 type Look = Schemas['Look']
 
@@ -18,10 +19,11 @@ export const NO_WARNINGS: Warnings = { edges: [], clipped: 0, above: 0 }
 /** A newer look made this one useless. */
 export class Superseded extends Error {}
 
-/** Whose pictures they are: a recipe of a shot, with the plate of the shot behind. */
+/** Whose pictures they are: a recipe of a shot, with the plate of the shot behind; of some layers alone. */
 export interface Of {
   shotId: string
   recipe: Recipe
+  alone?: string[]
 }
 
 /** What all bitmaps together may hold: 180 of 1280 × 720 px, for example. */
@@ -73,6 +75,7 @@ export class Bitmaps {
         order,
         shot: of.shotId,
         recipe: of.recipe as unknown as Record<string, unknown>,
+        alone: of.alone ?? [],
         pictures: pictures.slice(i, i + MOST_PLACED_AT_ONCE) as Look[],
       }
       found.push(...(await got(api.POST('/api/v1/preview', { body }))).addresses)
@@ -96,7 +99,7 @@ export class Bitmaps {
     if (response.status === 204) throw new Superseded()
     const known = this.known.get(address)
     if (known) return known
-    const bitmap = await createImageBitmap(await response.blob())
+    const bitmap = await decoded(await response.blob())
     this.warnings.set(bitmap, warningsIn(response.headers))
     this.known.set(address, bitmap)
     this.bytes += bytesOf(bitmap)
@@ -125,14 +128,21 @@ function lookAtOnce(
     method: 'POST',
     signal,
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ bench, order, shot: of.shotId, recipe: of.recipe, picture }),
+    body: JSON.stringify({
+      bench,
+      order,
+      shot: of.shotId,
+      recipe: of.recipe,
+      picture,
+      alone: of.alone ?? [],
+    }),
   })
 }
 
 /** One picture by itself, which belongs to whoever asked for it. */
 export async function pictureOf(of: Of, picture: object): Promise<ImageBitmap> {
   const response = await lookAtOnce('alone', 0, of, picture)
-  return createImageBitmap(await response.blob())
+  return decoded(await response.blob())
 }
 
 function warningsIn(headers: Headers): Warnings {

@@ -9,6 +9,7 @@ import { create } from 'zustand'
 import { type Problem, Refused, type Schemas } from '../api/client'
 import { type Recipe, shownSize } from '../recipe/types'
 import { Bitmaps, NO_WARNINGS, Superseded, type Warnings } from './bitmaps'
+import { Pace, SCALES } from './pace'
 
 export type Background = Schemas['Look']['background']
 export type Channel = Schemas['Look']['channel']
@@ -21,13 +22,15 @@ export interface View {
   clipping: boolean
 }
 
-/** What the bench wants to see. `hasty` asks for it smaller if it would be late. */
+/** What the bench wants to see. `hasty` asks for it as large as it can be in time. */
 export interface Want {
   shotId: string
   recipe: Recipe
   frame: number
   scale: number
   view: View
+  /** Layers that are looked at by themselves, if any. */
+  alone: string[]
   hasty: boolean
   /** Frames that are to be computed before all others. */
   range: [number, number]
@@ -58,7 +61,6 @@ export const usePictures = create<PictureStore>(() => NOTHING)
 /** What measurements listen for: another picture of the result is on its way to the screen. */
 const SHOWN = 'picture shown'
 
-const LATE_MS = 110
 const IDLE_MS = 250
 const REST_MS = 140
 const STRIP_WIDTH = 248
@@ -76,7 +78,7 @@ export class Pictures {
   private refining: number | undefined
   private closed = false
   private idle: number | undefined
-  private tookMs = 0
+  private readonly pace = new Pace()
   private readonly bitmaps = new Bitmaps()
   /** Addresses of all frames, for the recipe and view in `framesOf`. */
   private frames = new Map<number, string>()
@@ -143,8 +145,8 @@ export class Pictures {
   private async look(want: Want) {
     const begun = performance.now()
     const { isFirst } = this
-    const hurried = (want.hasty && this.tookMs > LATE_MS) || isFirst
-    const scale = hurried ? want.scale / 2 : want.scale
+    const scale = want.hasty || isFirst ? this.pace.scaleFor(want.scale) : want.scale
+    const hurried = scale < want.scale
     const order = ++this.order
     const end = new AbortController()
     this.underWay = { want, end }
@@ -152,7 +154,7 @@ export class Pictures {
     const result = await this.bitmaps.look(want, order, picture, end.signal).finally(() => {
       this.underWay = undefined
     })
-    if (!hurried) this.tookMs = performance.now() - begun
+    this.pace.took(scale, performance.now() - begun)
     if (this.closed) return
     this.isFirst = false
     this.show(result, scale)
@@ -257,14 +259,13 @@ function looksTheSame(a: Want, b: Want): boolean {
   return (
     a.recipe === b.recipe &&
     a.scale === b.scale &&
+    a.alone === b.alone &&
     a.view.background === b.view.background &&
     a.view.channel === b.view.channel &&
     a.view.exposure === b.view.exposure &&
     a.view.clipping === b.view.clipping
   )
 }
-
-const SCALES = [1 / 8, 1 / 4, 1 / 3, 1 / 2, 2 / 3, 1]
 
 /** The smallest picture that is sharp enough at a width on the screen. */
 export function scaleFor(shownWidth: number, screenWidth: number): number {

@@ -23,6 +23,8 @@ interface BenchStore {
   safeEdges: boolean
   view: View
   dragging: boolean
+  /** Ids of the layers that are looked at by themselves; renders show all. */
+  alone: string[]
   /** Px of the screen for one of the canvas; nothing fits the whole picture in. */
   zoom: number | undefined
   /** A picture kept to compare others with, and how; the wipe is a share of its width. */
@@ -40,6 +42,8 @@ interface BenchStore {
   set(change: Partial<Omit<BenchStore, 'set'>>): void
 }
 
+const NOBODY: string[] = []
+
 export const useBench = create<BenchStore>((set) => ({
   frame: 1001,
   playing: false,
@@ -52,6 +56,7 @@ export const useBench = create<BenchStore>((set) => ({
   safeEdges: false,
   view: { background: 'black', channel: 'picture', exposure: 0, clipping: false },
   dragging: false,
+  alone: NOBODY,
   zoom: undefined,
   kept: undefined,
   comparing: 'off',

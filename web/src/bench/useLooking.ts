@@ -6,7 +6,7 @@ import { Pictures, scaleFor, type Want } from './pictures'
 import { useBench, useBenchParts } from './store'
 
 /** What of the bench's settings asks for another picture. */
-const LOOKED_AT = ['frame', 'view', 'range'] as const
+const LOOKED_AT = ['frame', 'view', 'range', 'alone'] as const
 
 export function useLooking() {
   const recipe = useDocument((store) => store.recipe)
@@ -23,10 +23,10 @@ export function useLooking() {
   )
 
   /** Width for which pictures are computed: it does not change as lanes come and go below. */
-  const computed = Math.min(
-    zoom ? size.width : room.width,
-    zoom ? size.width : (shown.width * room.height) / shown.height,
-  )
+  const within = room.width > 0 ? room : area
+  const computed = zoom
+    ? size.width
+    : Math.min(within.width, (shown.width * within.height) / shown.height)
 
   useEffect(() => {
     const made = new Pictures()
@@ -38,7 +38,7 @@ export function useLooking() {
     (at: number): Want | undefined => {
       const { recipe, shotId } = useDocument.getState()
       if (!recipe || !shotId || computed <= 0) return undefined
-      const { view, dragging, range } = useBench.getState()
+      const { view, dragging, range, alone } = useBench.getState()
       const { first, last } = recipe.canvas
       const scale = scaleFor(shownSize(recipe.canvas).width, computed)
       return {
@@ -47,6 +47,7 @@ export function useLooking() {
         frame: at,
         scale,
         view,
+        alone,
         hasty: dragging,
         range: range ?? [first, last],
       }

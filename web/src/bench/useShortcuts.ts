@@ -1,9 +1,9 @@
-/** The keys of the bench. */
+/** The shortcuts of the bench. */
 import { useEffect } from 'react'
 import { useDocument } from '../recipe/document'
 import { changeLayer } from '../recipe/edits'
 import { nextKey } from '../recipe/keys'
-import { keyedValues } from '../recipe/moving'
+import { keyedValues } from '../recipe/where'
 import { useBench } from './store'
 
 export const SHORTCUTS: [string, string][] = [
@@ -17,7 +17,7 @@ export const SHORTCUTS: [string, string][] = [
   ['Shift Ctrl Z', 'Redo'],
   ['0, 1', 'Fit the picture in, or show its true px'],
   ['/', 'Search actions and settings'],
-  ['?', 'These keys'],
+  ['?', 'These shortcuts'],
 ]
 
 export function useShortcuts(play: () => void) {
@@ -59,7 +59,7 @@ export function useShortcuts(play: () => void) {
         ['0', () => bench.set({ zoom: undefined })],
         ['1', () => bench.set({ zoom: 1 })],
         ['/', () => window.document.getElementById('show-search')?.click()],
-        ['?', () => window.document.getElementById('show-keys')?.click()],
+        ['?', () => window.document.getElementById('show-shortcuts')?.click()],
       ])
       const action = actions.get(event.key.length === 1 ? event.key.toLowerCase() : event.key)
       if (!action) return

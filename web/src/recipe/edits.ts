@@ -142,44 +142,48 @@ function shiftedIn<T extends { id: string }>(all: T[], id: string, by: number): 
   return [...others.slice(0, to), moved, ...others.slice(to)]
 }
 
-/** A moment of a moving place: a frame, and where it is on it. */
+/** A number, or a place. */
+export type Size = number | XY
+
+/** A moment of a moving value: a frame, and what it is on it. */
 export interface Moment {
   frame: number
-  at: XY
+  at: Size
 }
 
 /**
- * A place moved by a distance: what is still is set, what moves does so elsewhere. What goes by keys
- * gets one at a moment, if that is given, or moves as a whole.
+ * A number or a place changed by so much: what is still is set, what moves does so elsewhere. What
+ * goes by keys gets one at a moment, if that is given, or changes as a whole.
  */
-export function shifted(value: Value, by: XY, moment?: Moment): Value {
-  if (!isMove(value)) return rounded(sum(value as XY, by))
+export function shifted(value: Value, by: Size, moment?: Moment): Value {
+  const none: Size = typeof by === 'number' ? 0 : [0, 0]
+  if (!isMove(value)) return more(value as Size, by)
   if (value.moves === 'keys' && moment) {
-    const keys = withKey(value.keys, moment.frame, rounded(sum(moment.at, by)))
-    return { ...value, keys }
+    return { ...value, keys: withKey(value.keys, moment.frame, more(moment.at, by)) }
   }
   switch (value.moves) {
     case 'like':
-      return { ...value, offset: rounded(sum((value.offset ?? [0, 0]) as XY, by)) }
+      return { ...value, offset: more((value.offset ?? none) as Size, by) }
     case 'follow':
-      return { ...value, offset: rounded(sum(value.offset ?? [0, 0], by)) }
+      return { ...value, offset: more(value.offset ?? none, by) as XY }
     case 'rate':
-      return { ...value, start: rounded(sum(value.start as XY, by)) }
+      return { ...value, start: more(value.start as Size, by) }
     case 'jitter':
     case 'pulse':
     case 'formula':
-      return { ...value, value: shifted(value.value, by) as XY | Rate }
+      return { ...value, value: shifted(value.value, by) as Size | Rate }
     case 'keys': {
-      const keys = value.keys.map((key) => ({ ...key, value: shifted(key.value, by) as XY }))
+      const keys = value.keys.map((key) => ({ ...key, value: more(key.value as Size, by) }))
       return { ...value, keys }
     }
     case 'life':
-      return {
-        ...value,
-        start: shifted(value.start, by) as XY,
-        end: shifted(value.end, by) as XY,
-      }
+      return { ...value, start: more(value.start as Size, by), end: more(value.end as Size, by) }
   }
+}
+
+function more(value: Size, by: Size): Size {
+  if (typeof value === 'number') return Math.round((value + (by as number)) * 10) / 10
+  return rounded(sum(value, by as XY))
 }
 
 /** A point with a name of its own, standing still at a place. */
@@ -248,7 +252,7 @@ export function beginsAt(recipe: Recipe, id: string | undefined): number {
 /** A recipe for a new shot: one strike between two points, near what a first one needs. */
 export function firstRecipe(name: string): Recipe {
   return {
-    version: 1,
+    version: 2,
     name,
     canvas: { width: 1920, height: 1080, rate: 25, first: 1001, last: 1050 },
     seed: 1,

@@ -203,16 +203,18 @@ function handleOf(
     }
     return { ...shared, at: shown, moved, ...(from && { from, isSize: true }) }
   }
-  if (!setting.drawn || isMove(value)) return undefined
+  if (!setting.drawn) return undefined
+  const now = isMove(value) ? around.places?.[setting.name] : value
   const centre = anchorOf(setting, kind, around, begins)
-  if (!centre) return undefined
+  if (!centre || typeof now !== 'number') return undefined
   const turn = setting.drawn === 'direction' ? 0 : turnOf(around, kind)
-  const [dx, dy] = wayOf(setting.drawn, turn, value as number)
+  const [dx, dy] = wayOf(setting.drawn, turn, now)
   const at: XY = [centre[0] + dx, centre[1] + dy]
-  const moved = (all: Recipe, to: XY) => {
+  const moved = (all: Recipe, to: XY, whole: boolean) => {
     const next = sizeOf(setting.drawn ?? '', turn, way(centre, to))
     const held = Math.min(setting.most ?? next, Math.max(setting.least ?? next, next))
-    return put(all, { [setting.name]: Math.round(held * 10) / 10 })
+    const moment = whole ? undefined : { frame: around.frame, at: now }
+    return put(all, { [setting.name]: shifted(value, held - now, moment) })
   }
   return { ...shared, at, from: centre, isSize: true, moved }
 }

@@ -1,4 +1,5 @@
 /** Layers that come into a recipe, are made from others, or go. */
+import type { Schemas } from '../api/client'
 import { freeName } from './edits'
 import {
   complete,
@@ -38,6 +39,22 @@ export function addLayer(recipe: Recipe, entry: KindEntry, of?: string): [Recipe
   const steps: Step[] = entry.family === 'energy' ? [{ kind: 'glow', id: 'glow' }] : []
   const layer: Layer = { id, name, source, steps, blend: 'add' }
   return [{ ...recipe, layers: [...recipe.layers, layer] }, id]
+}
+
+/** The layers that others are made from, or that limit or lead them. */
+export function namedLayers(recipe: Recipe, catalogue: Schemas['Catalogue']): string[] {
+  const kinds = [...catalogue.sources, ...catalogue.steps, ...catalogue.limits]
+  const limited = (nodes: { limits?: Node[] }[]) => nodes.flatMap(({ limits = [] }) => limits)
+  const nodes: Node[] = [
+    ...recipe.layers.flatMap((layer) => [layer.source, ...layer.steps, ...limited(layer.steps)]),
+    ...limited(recipe.layers),
+    ...recipe.finish,
+    ...limited(recipe.finish),
+  ]
+  return nodes.flatMap((node) => {
+    const settings = kinds.find((kind) => kind.name === node.kind)?.settings ?? []
+    return settings.filter(({ type }) => type === 'layer').map(({ name }) => String(node[name]))
+  })
 }
 
 /** A shot as it is read to be placed in another. */

@@ -89,12 +89,13 @@ export interface Layer {
   id: string
   name: string
   on?: boolean
-  solo?: boolean
   within?: string | null
   source: Node
   steps: Step[]
   limits?: Node[]
   blend?: string
+  /** What the blend acts on: `light`, or `seen`. */
+  blends_in?: string
   opacity?: Value
   life?: { [name: string]: Value }
   shutter?: { [name: string]: Value }
@@ -103,7 +104,7 @@ export interface Layer {
 }
 
 export interface Recipe {
-  version: 1
+  version: 2
   name: string
   canvas: Canvas
   seed: number
@@ -142,7 +143,7 @@ export function complete(written: Record<string, unknown>): Recipe {
   const recipe = written as Partial<Recipe>
   return {
     ...recipe,
-    version: 1,
+    version: 2,
     name: recipe.name ?? 'Element',
     canvas: {
       ...{ width: 1920, height: 1080, rate: 25, first: 1001, last: 1075 },

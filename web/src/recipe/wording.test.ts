@@ -46,10 +46,12 @@ describe('numbers', () => {
   })
 
   it('are read as people type them', () => {
-    expect(['12.5', ' 7 ', '1,5', '−3', '.5', '+2'].map(readNumber)).toEqual([
+    expect(['12.5', ' 7 ', '1,5', '−3', '.5', '+2'].map((text) => readNumber(text))).toEqual([
       12.5, 7, 1.5, -3, 0.5, 2,
     ])
-    expect(['', 'a', '1.2.3', '1e400', '*1'].map(readNumber)).toEqual(Array(5).fill(undefined))
+    expect(['', 'a', '1.2.3', '1e400', '*1', '3 s'].map((text) => readNumber(text))).toEqual(
+      Array(6).fill(undefined),
+    )
   })
 
   it('tell sizes of files', () => {
@@ -65,8 +67,11 @@ describe('values', () => {
     expect(valueText(true, width)).toBe('on')
     expect(valueText('pinned', width)).toBe('pinned')
     expect(valueText({ moves: 'rate', start: 0, per_second: -2 }, width)).toBe('−2 px /s')
-    const long = { moves: 'formula', value: 1, formula: 'value + 1750*cos(3.75 - 1.2*t)' } as const
-    expect(valueText(long, width)).toBe('value + 1750*cos(3 …')
+    const long = { moves: 'formula', value: 1, formula: 'still + 1750*cos(3.75 - 1.2*t)' } as const
+    expect(valueText(long, width)).toBe(long.formula)
+    const key = { frame: 1, value: 2 }
+    expect(valueText({ moves: 'keys', keys: [key] }, width)).toBe('1 key')
+    expect(valueText({ moves: 'keys', keys: [key, { ...key, frame: 2 }] }, width)).toBe('2 keys')
     expect(valueText({ moves: 'rate', start: 0, per_second: 1.2 }, boil)).toBe('1.2 /s')
     expect(valueText({ moves: 'rate', start: [0, 0], per_second: [3, 4] }, width)).toBe('3, 4 px/s')
     expect(valueText({ moves: 'follow', point: 'mast' }, width)).toBe('mast')

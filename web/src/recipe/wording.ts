@@ -6,8 +6,6 @@ import { type Change, isMove, isPoint, type Move, type Setting, type Value, type
 export const COUNTED = new Set(['cycles', 'levels', 'changes', 'paths', 'turns', 's'])
 const CLOSE = new Set(['%', '°'])
 
-const MOST_SHOWN = 20
-
 export function withUnit(value: number, unit: string): string {
   const number = unit === 'stops' && value > 0 ? `+${numberText(value)}` : numberText(value)
   if (!unit) return number
@@ -35,11 +33,6 @@ export function changeText(change: Change): string {
   return typeof change === 'number' ? numberText(change) : change.map(numberText).join(', ')
 }
 
-/** A formula as far as a sentence has room for it; its editor shows the whole. */
-function shortened(formula: string): string {
-  return formula.length > MOST_SHOWN ? `${formula.slice(0, MOST_SHOWN - 2).trimEnd()} …` : formula
-}
-
 function movingText(value: Move, setting: Setting): string {
   switch (value.moves) {
     case 'follow':
@@ -56,8 +49,8 @@ function movingText(value: Move, setting: Setting): string {
     case 'pulse':
       return `${valueText(value.value, setting)} ± ${changeText(value.amount)}`
     case 'formula':
-      return [value.formula].flat().map(shortened).join(', ')
+      return [value.formula].flat().join(', ')
     case 'keys':
-      return `${value.keys.length} keys`
+      return value.keys.length === 1 ? '1 key' : `${value.keys.length} keys`
   }
 }

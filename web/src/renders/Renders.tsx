@@ -29,7 +29,7 @@ export function Renders() {
   return (
     <div className="flex h-full flex-col">
       <TopBar />
-      <main className="grid min-h-0 grow grid-cols-[440px_minmax(0,1fr)]">
+      <main className="grid min-h-0 grow grid-cols-1 overflow-y-auto wide:grid-cols-[440px_minmax(0,1fr)] wide:overflow-hidden">
         <h1 className="sr-only">Renders</h1>
         <div className="overflow-y-auto border-r border-line p-4">
           {renders.isPending && <Loading what="your renders" />}

@@ -18,13 +18,18 @@ export function ShotCard({ shot, onDuplicate, onDelete }: Props) {
       <Link
         to={`/shots/${shot.id}`}
         aria-label={`Open ${shot.name}`}
+        tabIndex={-1}
         className="block overflow-hidden rounded-xl bg-black"
       >
         <MovingPicture {...byFrame(address, shot.first, shot.last)} />
       </Link>
       <div className="mt-1.5 flex items-start justify-between gap-2">
         <div className="min-w-0">
-          <p className="truncate font-semibold">{shot.name}</p>
+          <p className="truncate font-semibold">
+            <Link to={`/shots/${shot.id}`} className="hover:underline">
+              {shot.name}
+            </Link>
+          </p>
           <p className="text-xs text-quiet">
             {shot.width} × {shot.height} · {shot.rate} fps · {shot.last - shot.first + 1} frames
           </p>

@@ -5,13 +5,19 @@ const STOPS = 16
 interface Props {
   /** The picture's address while nobody points at it. */
   still: string | undefined
+  /** The address of the last one there was, which is there at once. */
+  last?: string
   /** Its address at a share of its time, from 0 to 1. */
   at(share: number): string | undefined
 }
 
-/** A small picture that the pointer moves in time, from its left edge to its right one. */
-export function MovingPicture({ still, at }: Props) {
+/**
+ * A small picture that the pointer moves in time, from its left edge to its right one. Until it is
+ * made the last one stands in, and a line says that it is being made.
+ */
+export function MovingPicture({ still, last, at }: Props) {
   const [share, setShare] = useState<number>()
+  const [made, setMade] = useState<string>()
 
   function scrub(event: PointerEvent<HTMLElement>) {
     const box = event.currentTarget.getBoundingClientRect()
@@ -19,16 +25,34 @@ export function MovingPicture({ still, at }: Props) {
   }
 
   return (
-    <img
-      src={(share === undefined ? undefined : at(share)) ?? still}
-      alt=""
-      width={480}
-      height={270}
-      loading="lazy"
-      onPointerMove={scrub}
-      onPointerLeave={() => setShare(undefined)}
-      className="aspect-video w-full bg-black object-contain"
-    />
+    <span className="relative block aspect-video w-full overflow-hidden bg-black">
+      {last && made !== still && (
+        <img
+          src={last}
+          alt=""
+          className="absolute inset-0 h-full w-full object-contain opacity-60"
+        />
+      )}
+      {made !== still && (
+        <span
+          role="status"
+          className="absolute bottom-1.5 left-2 rounded-full bg-black/70 px-2 text-xs text-quiet"
+        >
+          Making its picture …
+        </span>
+      )}
+      <img
+        src={(share === undefined ? undefined : at(share)) ?? still}
+        alt=""
+        width={480}
+        height={270}
+        loading="lazy"
+        onLoad={() => setMade(still)}
+        onPointerMove={scrub}
+        onPointerLeave={() => setShare(undefined)}
+        className={`relative h-full w-full object-contain ${made === still ? '' : 'opacity-0'}`}
+      />
+    </span>
   )
 }
 
@@ -37,6 +61,7 @@ export function byFrame(address: string, first: number, last: number) {
   const gap = address.includes('?') ? '&' : '?'
   return {
     still: address,
+    last: `${address.split('?')[0]}?last`,
     at: (share: number) => `${address}${gap}frame=${Math.round(first + share * (last - first))}`,
   }
 }

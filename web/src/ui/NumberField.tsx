@@ -7,14 +7,27 @@ interface Props {
   unit?: string
   /** What was typed to get here; the field begins with it. */
   typed?: string
+  /** Whether it is what one comes to first where it opens. */
+  autoFocus?: boolean
+  least?: number
+  most?: number
   onChange(value: number): void
 }
 
 /** A number that is taken once it can be read as one: on Enter, or on leaving the field. */
-export function NumberField({ label, value, unit, typed, onChange }: Props) {
+export function NumberField({
+  label,
+  value,
+  unit,
+  typed,
+  autoFocus,
+  least,
+  most,
+  onChange,
+}: Props) {
   const id = useId()
   const [text, setText] = useState(typed ?? String(value))
-  const [wrong, setWrong] = useState(false)
+  const [wrong, setWrong] = useState('')
   const shown = useRef(value)
   useEffect(() => {
     if (shown.current !== value) setText(String(Math.round(value * 1000) / 1000))
@@ -22,9 +35,20 @@ export function NumberField({ label, value, unit, typed, onChange }: Props) {
   }, [value])
 
   function take() {
-    const number = readNumber(text)
-    setWrong(number === undefined)
-    if (number === undefined) return
+    const number = readNumber(text, unit)
+    if (number === undefined) {
+      setWrong('Write a number, as 12.5, or a sum, as 80*1.5.')
+      return
+    }
+    if (least !== undefined && number < least) {
+      setWrong(`The least is ${least}.`)
+      return
+    }
+    if (most !== undefined && number > most) {
+      setWrong(`The most is ${most}.`)
+      return
+    }
+    setWrong('')
     if (number !== value) onChange(number)
     if (String(number) !== text.trim()) setText(String(Math.round(number * 1000) / 1000))
   }
@@ -37,11 +61,10 @@ export function NumberField({ label, value, unit, typed, onChange }: Props) {
       <div className="flex items-center gap-2">
         <input
           id={id}
-          // biome-ignore lint/a11y/noAutofocus: the editor was opened by typing into it
-          autoFocus={typed !== undefined}
+          data-first={autoFocus || typed !== undefined || undefined}
           value={text}
           inputMode="decimal"
-          aria-invalid={wrong}
+          aria-invalid={wrong !== ''}
           onFocus={(event) => typed === undefined && event.target.select()}
           onChange={(event) => setText(event.target.value)}
           onBlur={take}
@@ -51,7 +74,9 @@ export function NumberField({ label, value, unit, typed, onChange }: Props) {
         {unit && <span className="text-xs text-quiet">{unit}</span>}
       </div>
       {wrong && (
-        <p className="mt-1 text-xs text-coral">Write a number, as 12.5, or a sum, as 80*1.5.</p>
+        <p role="alert" className="mt-1 text-xs text-coral">
+          {wrong}
+        </p>
       )}
     </div>
   )

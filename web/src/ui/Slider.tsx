@@ -21,8 +21,8 @@ export function Slider({ label, value, least, most, step, onChange, onSettle }: 
       onValueCommit={onSettle}
       className="relative flex h-5 w-full touch-none items-center select-none"
     >
-      <Radix.Track className="relative h-1 grow rounded-full bg-pressed">
-        <Radix.Range className="absolute h-full rounded-full bg-accent" />
+      <Radix.Track className="relative h-1 grow rounded-full bg-pressed forced-colors:border forced-colors:border-[ButtonText]">
+        <Radix.Range className="absolute h-full rounded-full bg-accent forced-colors:bg-[Highlight]" />
       </Radix.Track>
       <Radix.Thumb
         aria-label={label}

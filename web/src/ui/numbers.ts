@@ -7,11 +7,12 @@ export function numberText(value: number): string {
 
 /**
  * Reads what a person typed as a number, or as arithmetic with + - * / and brackets.
- * A comma for the point and a proper minus will do.
+ * A comma for the point, a proper minus, and its unit behind it will do.
  */
-export function readNumber(text: string): number | undefined {
-  const cleaned = text.replaceAll('−', '-').replaceAll('×', '*').replaceAll(',', '.')
-  const parts = cleaned.match(/\d+\.?\d*|\.\d+|[-+*/()]|\S/g) ?? []
+export function readNumber(text: string, unit = ''): number | undefined {
+  const plain = unit && text.trimEnd().endsWith(unit) ? text.trimEnd().slice(0, -unit.length) : text
+  const cleaned = plain.replaceAll('−', '-').replaceAll('×', '*').replaceAll(',', '.')
+  const parts = cleaned.match(/(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?|[-+*/()]|\S/gi) ?? []
   let at = 0
 
   function sum(): number {

@@ -50,7 +50,8 @@ class Setting:
     """What is known of a setting. `usual` is the range a slider offers within `least` to `most`.
 
     `of` is the kind of its pieces, or the kind of what it names. `drawn` says how it is drawn on the
-    picture, about the point setting `about`, or about the middle of the canvas.
+    picture, about the point setting `about`, or about the middle of the canvas. A point that is
+    `elsewhere` is no place on this canvas.
     """
 
     name: str
@@ -64,7 +65,13 @@ class Setting:
     choices: tuple[str, ...] = ()
     drawn: Drawn | None = None
     about: str = ""
+    elsewhere: bool = False
     of: AnyKind | None = None
+
+    @property
+    def is_place(self) -> bool:
+        """Whether it is a place on the canvas, and not a way from one or a place elsewhere."""
+        return self.type == "point" and self.drawn != "offset" and not self.elsewhere
 
     @property
     def moves(self) -> tuple[str, ...]:
@@ -82,6 +89,7 @@ def setting(
     usual: tuple[float, float] | None = None,
     drawn: Drawn | None = None,
     about: str = "",
+    elsewhere: bool = False,
 ) -> Any:
     """Declare a setting as the default of a class attribute; its type is the annotation's.
 
@@ -90,7 +98,7 @@ def setting(
     """
     told = {
         "help": help, "unit": unit, "least": least, "most": most, "usual": usual,
-        "drawn": drawn, "about": about,
+        "drawn": drawn, "about": about, "elsewhere": elsewhere,
     }  # fmt: skip
     return dataclasses.field(metadata={"default": default, "told": told})
 

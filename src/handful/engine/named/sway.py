@@ -65,7 +65,9 @@ class Sway(Kind):
         usual=(0, 10),
         help="How far the field has changed in place.",
     )
-    drift: Point = setting([0, 0], unit="px", help="How far its waves have travelled.")
+    drift: Point = setting(
+        [0, 0], unit="px", elsewhere=True, help="How far its waves have travelled."
+    )
     pins: tuple[Pin, ...] = setting([], least=0, most=16, help="Points near which it holds still.")
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another field."

@@ -1,7 +1,8 @@
 """The document that makes an element: its form, its reading, and its problems in plain words."""
 
 from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe, spans
-from handful.engine.recipe.problems import Problem, RecipeError
+from handful.engine.recipe.fitting import fitted
+from handful.engine.recipe.problems import NoRecipe, Problem, RecipeError
 from handful.engine.recipe.reading import load_recipe, read_recipe
 from handful.engine.recipe.schema import recipe_schema
 from handful.engine.recipe.trying import looked_at_alone, with_step
@@ -12,9 +13,11 @@ __all__ = [
     "Canvas",
     "Layer",
     "NamedPoint",
+    "NoRecipe",
     "Problem",
     "Recipe",
     "RecipeError",
+    "fitted",
     "load_recipe",
     "looked_at_alone",
     "read_recipe",

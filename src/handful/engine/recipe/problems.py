@@ -23,3 +23,7 @@ class RecipeError(Exception):
     def __init__(self, problems: list[Problem]) -> None:
         super().__init__("\n".join(str(problem) for problem in problems))
         self.problems = problems
+
+
+class NoRecipe(RecipeError):
+    """What is no recipe at all, so that nothing in it can be put right."""

@@ -15,9 +15,9 @@ from pydantic_core import ErrorDetails
 
 from handful.engine.kinds import limits, sources, steps
 from handful.engine.recipe.document import Recipe
-from handful.engine.recipe.problems import Problem, RecipeError
+from handful.engine.recipe.problems import NoRecipe, Problem, RecipeError
 from handful.engine.recipe.references import reference_problems
-from handful.engine.recipe.upgrading import upgraded
+from handful.engine.recipe.upgrading import VERSION, upgraded
 
 MOST_BYTES = 4 * 1024 * 1024
 MOST_DEPTH = 32
@@ -39,16 +39,21 @@ def read_recipe(written: bytes | str | dict[str, Any]) -> Recipe:
     """The recipe in JSON text or in plain data. Raises `RecipeError` with every problem found."""
     data = _parsed(written) if isinstance(written, (bytes, str)) else written
     if not isinstance(data, dict):
-        raise RecipeError([Problem("", "A recipe is a JSON object with version, name and layers.")])
+        raise NoRecipe([Problem("", "A recipe is a JSON object with version, name and layers.")])
+    if _holds_nul(data):
+        raise NoRecipe([Problem("", "It holds the character NUL, which no text may hold.")])
     if not _shallow(data, MOST_DEPTH):
-        raise RecipeError([Problem("", f"It is nested more than {MOST_DEPTH} deep.")])
+        raise NoRecipe([Problem("", f"It is nested more than {MOST_DEPTH} deep.")])
+    data = upgraded(data)
+    if data.get("version") != VERSION:
+        raise NoRecipe([Problem("version", f"It must be {VERSION}.")])
     try:
-        recipe = Recipe.model_validate(upgraded(data))
+        recipe = Recipe.model_validate(data)
     except ValidationError as error:
         found = [_problem(detail, data) for detail in error.errors(include_url=False)]
         raise RecipeError(found[:MOST_PROBLEMS]) from error
     except RecursionError as error:
-        raise RecipeError([Problem("", f"It is nested more than {MOST_DEPTH} deep.")]) from error
+        raise NoRecipe([Problem("", f"It is nested more than {MOST_DEPTH} deep.")]) from error
     problems = list(_inconsistencies(recipe))
     if problems:
         raise RecipeError(problems[:MOST_PROBLEMS])
@@ -57,18 +62,18 @@ def read_recipe(written: bytes | str | dict[str, Any]) -> Recipe:
 
 def _parsed(text: bytes | str) -> Any:
     if len(text) > MOST_BYTES:
-        raise RecipeError([Problem("", f"It is larger than {MOST_BYTES // 1024 // 1024} MiB.")])
+        raise NoRecipe([Problem("", f"It is larger than {MOST_BYTES // 1024 // 1024} MiB.")])
     try:
         return json.loads(text, parse_constant=_refuse)
     except UnicodeDecodeError as error:
-        raise RecipeError([Problem("", "It is not text in UTF-8.")]) from error
+        raise NoRecipe([Problem("", "It is not text in UTF-8.")]) from error
     except json.JSONDecodeError as error:
         where = f"line {error.lineno}, column {error.colno}"
-        raise RecipeError([Problem("", f"It is not JSON: {error.msg} at {where}.")]) from error
+        raise NoRecipe([Problem("", f"It is not JSON: {error.msg} at {where}.")]) from error
     except RecursionError as error:
-        raise RecipeError([Problem("", f"It is nested more than {MOST_DEPTH} deep.")]) from error
+        raise NoRecipe([Problem("", f"It is nested more than {MOST_DEPTH} deep.")]) from error
     except ValueError as error:
-        raise RecipeError([Problem("", f"It is not JSON: {error}.")]) from error
+        raise NoRecipe([Problem("", f"It is not JSON: {error}.")]) from error
 
 
 def _refuse(constant: str) -> Any:
@@ -80,6 +85,20 @@ def _shallow(data: Any, depth: int) -> bool:
         return True
     parts = data.values() if isinstance(data, dict) else data
     return depth > 0 and all(_shallow(part, depth - 1) for part in parts)
+
+
+def _holds_nul(data: Any) -> bool:
+    waiting = [data]
+    while waiting:
+        part = waiting.pop()
+        if isinstance(part, str) and "\0" in part:
+            return True
+        if isinstance(part, dict):
+            waiting.extend(part.keys())
+            waiting.extend(part.values())
+        elif isinstance(part, list):
+            waiting.extend(part)
+    return False
 
 
 def _problem(detail: ErrorDetails, data: Any) -> Problem:

@@ -81,15 +81,15 @@ class Resolver:
     def source(self, layer: Layer, take: Take) -> Source:
         """The layer's source with plain settings."""
         written = take.source or layer.source
-        return self._made(sources()[written.kind], written, self._around(layer, take, "source"))
+        return self._made(sources()[written.kind], written, self.around(layer, take, "source"))
 
     def step(self, written: StepNode, layer: Layer | None, take: Take) -> Step:
         """A step with plain settings; without a layer it is one of the finish."""
-        return self._made(steps()[written.kind], written, self._around(layer, take, written.id))
+        return self._made(steps()[written.kind], written, self.around(layer, take, written.id))
 
     def limit(self, written: LimitNode, layer: Layer | None, place: str, take: Take) -> Limit:
         """A limit with plain settings, at its place among a layer's or a step's."""
-        return self._made(limits()[written.kind], written, self._around(layer, take, place))
+        return self._made(limits()[written.kind], written, self.around(layer, take, place))
 
     def opacity(self, layer: Layer, take: Take) -> float:
         """How much of the layer is mixed in: nothing where it does not show, and above 1 where its
@@ -102,7 +102,7 @@ class Resolver:
 
     def unlived_opacity(self, layer: Layer, take: Take) -> float:
         """The layer's opacity as it is written, from 0 to 1, whatever its life makes of it."""
-        around = self._around(layer, take, "opacity")
+        around = self.around(layer, take, "opacity")
         return min(1.0, max(0.0, float(value_at(layer.opacity, around)) / 100))
 
     def life(self, layer: Layer, take: Take) -> float | None:
@@ -126,7 +126,7 @@ class Resolver:
                 steadied(partial(self._places, name), frame, smoothing)
                 if smoothing
                 else self._turning(
-                    self._points[name].at, self._plainly(frame, 0.0, "points", name), False
+                    self._points[name].at, self.around_shared(frame, "points", name), False
                 )
             )
         place: Point = self._known[key]
@@ -160,7 +160,7 @@ class Resolver:
             node: Any = layer.source
             if reference.of != "source":
                 node = next(step for step in layer.steps if step.id == reference.of)
-            around = self._around(layer, Take.of(frame, back), reference.of)
+            around = self.around(layer, Take.of(frame, back), reference.of)
             setting = setting_of(node, reference.setting)
             self._known[key] = self._one(setting, node, around)
         return self._known[key]
@@ -169,9 +169,13 @@ class Resolver:
         return kind(**{known.name: self._one(known, written, around) for known in kind.settings})
 
     def _one(self, setting: Setting, written: Any, around: Surroundings) -> Any:
-        """A setting of what is written, with random numbers of its own."""
+        """A setting of what is written."""
+        return self.plain_value(setting, getattr(written, setting.name), around)
+
+    def plain_value(self, setting: Setting, written: Any, around: Surroundings) -> Any:
+        """The plain value of a setting as written, with random numbers of its own in what is around."""
         own = around._replace(seeds=(*around.seeds, setting.name))
-        return self._value(setting, getattr(written, setting.name), own)
+        return self._value(setting, written, own)
 
     def _value(self, setting: Setting, written: Any, around: Surroundings) -> Any:
         """The plain value of a setting, within its bounds."""
@@ -224,12 +228,14 @@ class Resolver:
             return None
         key = (kind, name, frame, back)
         if key not in self._known:
-            around = self._plainly(frame, back, kind.name, name)
+            around = self.around_shared(frame, kind.name, name, back=back)
             self._known[key] = self._made(kind, written, around)
         made: K = self._known[key]
         return made
 
-    def _around(self, layer: Layer | None, take: Take, place: str) -> Surroundings:
+    def around(self, layer: Layer | None, take: Take, place: str) -> Surroundings:
+        """What the values at a place of a layer, or of the finish, may look at: `source`, a step's
+        id, `limits/limit 0`, or a step's id and `/limit 0`."""
         owner = FINISH if layer is None else layer.id
         life = take.life
         if life is None:
@@ -239,7 +245,8 @@ class Resolver:
         moment = self.recipe.moment(take.frame)
         return Surroundings(moment, self, take.now, life, seeds, take.copy, begins, take.back)
 
-    def _plainly(self, frame: float, back: float, *place: str) -> Surroundings:
+    def around_shared(self, frame: float, *place: str, back: float = 0.0) -> Surroundings:
+        """What the values of a point, a sway or a path may look at, by its sort and its name."""
         seeds = (self.recipe.seed, *place)
         begins = self.recipe.canvas.first
         moment = self.recipe.moment(frame)

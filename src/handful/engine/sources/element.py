@@ -31,6 +31,7 @@ class Element(Source):
     pivot: Point = setting(
         [960, 540],
         unit="px",
+        elsewhere=True,
         help="The place on its own canvas about which it is sized and turned.",
     )
     size: float = setting(100, unit="%", least=1, most=2000, usual=(10, 300), help="Its size.")

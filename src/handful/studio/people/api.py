@@ -6,6 +6,7 @@ from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
 from django.http import HttpRequest
+from django.middleware.csrf import get_token
 from ninja import Field, Router, Schema
 from ninja.utils import check_csrf
 
@@ -37,7 +38,8 @@ class Unsigned(Refusal):
 
 @router.get("/me", response=Person, auth=None)
 def me(request: HttpRequest) -> Person:
-    """Who is signed in."""
+    """Who is signed in. The page gets the token with which it may change things."""
+    get_token(request)
     return _person(request)
 
 
@@ -77,4 +79,4 @@ def _person(request: HttpRequest) -> Person:
 def _refuse_foreign(request: HttpRequest) -> None:
     """Signing in needs the page's token as well: nobody is signed in from another site."""
     if check_csrf(request) is not None:
-        raise Unsigned("This page is out of date. Reload it and try again.")
+        raise Unsigned("This page is out of date. Reload it and try again.", stale_page=True)

@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import math
+from hashlib import blake2b
+from pathlib import Path
 from typing import Annotated, Any
 from uuid import UUID
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
 from handful.engine.picture import LUMINANCE_WEIGHTS
-from handful.engine.recipe import Recipe, read_recipe, with_step
+from handful.engine.recipe import Recipe, looked_at_alone, read_recipe, with_step
 from handful.engine.render import Stopped, curves, places
+from handful.engine.render.plan import LEAST_SCALE
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
 from handful.studio.plates.models import Plate
 from handful.studio.plates.service import plate_file, plate_of
-from handful.studio.preview.service import Shown, Unplaced, Wanted, preview
+from handful.studio.preview.kept import KeptPictures
+from handful.studio.preview.service import Shown, Unplaced, Wanted, plate_mark, preview
 from handful.studio.preview.turns import LATER
 from handful.studio.refusals import Missing
 from handful.studio.shots.api import Refused
@@ -25,7 +30,7 @@ from handful.studio.starters.service import starter
 
 router = Router()
 
-SUPERSEDED = 204
+SUPERSEDED = NONE_YET = 204
 FOR_EVER = "private, max-age=31536000, immutable"
 THUMBNAIL_WIDTH = 480
 
@@ -53,6 +58,7 @@ class Placing(Schema):
     shot: UUID | None = Field(None, description="The shot whose plate lies behind.")
     recipe: dict[str, Any]
     pictures: list[Look] = Field(max_length=2000)
+    alone: list[str] = Field([], description="Ids of the layers that are looked at by themselves.")
 
 
 class Looking(Schema):
@@ -63,6 +69,7 @@ class Looking(Schema):
     shot: UUID | None = None
     recipe: dict[str, Any]
     picture: Look
+    alone: list[str] = []
 
 
 class Addresses(Schema):
@@ -121,17 +128,18 @@ class PlacesOf(Schema):
 
 
 class Curves(Schema):
-    """A recipe, saved or not, and the layer whose moving settings are asked for."""
+    """A recipe, saved or not, and the layer whose moving values are asked for; none means the finish."""
 
     recipe: dict[str, Any]
-    layer: str
+    layer: str | None = None
 
 
 class CurveLine(Schema):
-    """A moving setting of a source, a step by its id, or the layer: its numbers on some frames."""
+    """A moving value: its place in the recipe from outside in, by fields, names and numbers; what it
+    is called; and its numbers on some frames."""
 
-    of: str
-    setting: str
+    where: list[str | int]
+    says: str
     frames: list[float]
     values: list[list[float]]
 
@@ -139,7 +147,7 @@ class CurveLine(Schema):
 @router.post("", response={200: Addresses, 404: Refused, 422: Refused})
 def place(request: HttpRequest, placing: Placing) -> Addresses:
     """The addresses of pictures of a recipe; older work for the same bench stops."""
-    recipe = read_recipe(placing.recipe)
+    recipe = looked_at_alone(read_recipe(placing.recipe), placing.alone)
     plate = _plate_behind(request, placing.shot)
     bench = f"{signed_in(request).pk}/{placing.bench}"
     plainly = [look for look in placing.pictures if look.step is None]
@@ -163,7 +171,7 @@ def _tried(bench: str, order: int, recipe: Recipe, look: Look) -> str:
 @router.post("/look", include_in_schema=False)
 def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     """One picture of a recipe as JPEG, its address in `X-Address`; nothing if a newer is wanted."""
-    recipe = read_recipe(looking.recipe)
+    recipe = looked_at_alone(read_recipe(looking.recipe), looking.alone)
     wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))
     bench = f"{signed_in(request).pk}/{looking.bench}"
     try:
@@ -212,7 +220,7 @@ def whereabouts(request: HttpRequest, asked: Where) -> PlacesOf:
 
 @router.post("/curves", response={200: list[CurveLine], 404: Refused, 422: Refused})
 def moving_values(request: HttpRequest, asked: Curves) -> list[CurveLine]:
-    """What the moving settings of a layer are on every frame of a recipe, saved or not."""
+    """What moves in a layer or the finish, on every frame of a recipe, saved or not."""
     found = curves(read_recipe(asked.recipe), asked.layer)
     return [CurveLine.model_validate(curve._asdict()) for curve in found]
 
@@ -255,6 +263,7 @@ def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> 
         read_recipe(shot.recipe),
         plate_of(shot.id),
         frame,
+        f"shot/{shot_id}",
     )
 
 
@@ -262,7 +271,8 @@ def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> 
 def revision_thumbnail(request: HttpRequest, shot_id: UUID, number: int) -> HttpResponse:
     """A small picture of a shot as it was saved once."""
     recipe = read_recipe(revision_of(signed_in(request), shot_id, number).recipe)
-    return _thumbnail(request, f"shot/{shot_id}/{number}", recipe, plate_of(shot_id), None)
+    of = f"shot/{shot_id}/{number}"
+    return _thumbnail(request, of, recipe, plate_of(shot_id), None, of)
 
 
 @router.get("/starters/{starter_id}.jpg", include_in_schema=False)
@@ -270,25 +280,49 @@ def starter_thumbnail(
     request: HttpRequest, starter_id: str, frame: int | None = None
 ) -> HttpResponse:
     """A small picture of a starter, at a frame or where there is something to see."""
-    return _thumbnail(request, f"starter/{starter_id}", starter(starter_id).recipe, None, frame)
+    known = starter(starter_id)
+    of = f"starter/{starter_id}/{known.digest}"
+    return _thumbnail(request, of, known.recipe, None, frame, f"starter/{starter_id}")
 
 
 def _thumbnail(
-    request: HttpRequest, of: str, recipe: Recipe, plate: Plate | None, frame: int | None
+    request: HttpRequest,
+    of: str,
+    recipe: Recipe,
+    plate: Plate | None,
+    frame: int | None,
+    group: str,
 ) -> HttpResponse:
+    """A small picture, from disk where it was made once. With `last` in the address, whatever was
+    made last in a group, at once, or nothing."""
+    kept = KeptPictures(Path(settings.THUMBNAILS_ROOT))
+    if "last" in request.GET:
+        last = kept.last(group)
+        if last is None:
+            return HttpResponse(status=NONE_YET)
+        return HttpResponse(last, "image/jpeg", headers={"Cache-Control": "no-store"})
     canvas = recipe.canvas
-    at = (
-        preview.telling_frame(of, recipe)
-        if frame is None
-        else min(canvas.last, max(canvas.first, frame))
-    )
-    look = Look(frame=at, scale=min(1.0, THUMBNAIL_WIDTH / canvas.width), background="plate")
-    [address] = preview.place(f"thumbnail/{of}/{at}", 0, recipe, [_wanted(look, plate)])
-    mark = f'"{address}"'
+    at = None if frame is None else min(canvas.last, max(canvas.first, frame))
+    behind = "" if plate is None else plate_mark(plate_file(plate, at or canvas.first))
+    name = f"{of} {'telling' if at is None else at} {behind}"
+    jpeg = kept.get(name)
+    if jpeg is None:
+        jpeg = _made_small(of, recipe, plate, at)
+        kept.put(name, jpeg, group if at is None else None)
+    mark = f'"{blake2b(jpeg, digest_size=16).hexdigest()}"'
     if request.headers.get("If-None-Match") == mark:
         return HttpResponse(status=304)
     headers = {"ETag": mark, "Cache-Control": "private, no-cache"}
-    return HttpResponse(preview.picture(address, "", 0, LATER).jpeg, "image/jpeg", headers=headers)
+    return HttpResponse(jpeg, "image/jpeg", headers=headers)
+
+
+def _made_small(of: str, recipe: Recipe, plate: Plate | None, frame: int | None) -> bytes:
+    """At a frame, or at one that tells what the recipe is."""
+    at = preview.telling_frame(of, recipe) if frame is None else frame
+    scale = min(1.0, THUMBNAIL_WIDTH / recipe.canvas.width)
+    look = Look(frame=at, scale=scale, background="plate")
+    [address] = preview.place(f"thumbnail/{of}/{at}", 0, recipe, [_wanted(look, plate)])
+    return preview.picture(address, "", 0, LATER).jpeg
 
 
 def _wanted(look: Look, plate: Plate | None) -> Wanted:
@@ -296,4 +330,4 @@ def _wanted(look: Look, plate: Plate | None) -> Wanted:
     if plate is not None and look.background == "plate" and look.channel == "picture":
         behind = plate_file(plate, look.frame)
     view = View(look.background, look.channel, look.exposure, look.clipping)
-    return Wanted(look.frame, look.scale, look.layer, view, behind)
+    return Wanted(look.frame, max(LEAST_SCALE, look.scale), look.layer, view, behind)

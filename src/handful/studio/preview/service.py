@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 from collections import OrderedDict
 from collections.abc import Callable
-from functools import lru_cache
+from functools import lru_cache, partial
 from hashlib import blake2b
 from pathlib import Path
 from threading import Lock
@@ -144,8 +144,7 @@ class Preview:
         def is_past() -> bool:
             return self._newest.get(bench, 0) > order
 
-        with self._turns.turn(rank):
-            encoded = self._computed(placed, node, is_past)
+        encoded = self._in_turn(rank, is_past, partial(self._computed, placed, node))
         with self._lock:
             if address not in self._encoded:
                 self._encoded[address] = encoded
@@ -153,6 +152,21 @@ class Preview:
             while self._encoded_bytes > MOST_PICTURE_BYTES:
                 self._encoded_bytes -= len(self._encoded.popitem(last=False)[1].jpeg)
         return encoded
+
+    def _in_turn(
+        self, rank: int, is_past: Callable[[], bool], work: Callable[[Callable[[], bool]], V]
+    ) -> V:
+        """Work done when it is its turn. What only makes a list prettier gives way between two nodes
+        to whoever waits for a picture, and goes on afterwards with what it has."""
+        while True:
+            try:
+                with self._turns.turn(rank):
+                    return work(
+                        lambda: is_past() or (rank == LATER and self._turns.is_held_up(rank))
+                    )
+            except Stopped:
+                if is_past():
+                    raise
 
     def px(self, recipe: Recipe, frame: int, scale: float, x: int, y: int) -> tuple[float, ...]:
         """Light and cover at a px of the canvas, in the picture of a scale: best one that is known.
@@ -197,11 +211,15 @@ class Preview:
         frames = sorted({round(first + (last - first) * i / 7) for i in range(1, 7)})
 
         def light(frame: int) -> float:
-            picture = render_frame(recipe, frame, min(1.0, scale), self._cache)
-            return float(np.minimum(picture[..., :3], 1).mean())
+            node = plan(recipe, frame, min(1.0, scale))
 
-        with self._turns.turn(LATER):
-            return max(frames, key=light)
+            def work(should_stop: Callable[[], bool]) -> float:
+                picture = evaluate(node, self._cache, should_stop).pixels
+                return float(np.minimum(picture[..., :3], 1).mean())
+
+            return self._in_turn(LATER, lambda: False, work)
+
+        return max(frames, key=light)
 
     def _computed(
         self, placed: Placed, node: Node | None, should_stop: Callable[[], bool]
@@ -219,7 +237,7 @@ class Preview:
 def _behind(path: Path, recipe: Recipe, scale: float) -> NDArray[np.uint8] | None:
     """The plate behind a picture, on its canvas; nothing of it lies in the overscan."""
     region = canvas_region(recipe, scale)
-    still = _still(_plate_mark(path), path, region.width, region.height)
+    still = _still(plate_mark(path), path, region.width, region.height)
     overscan = recipe.canvas.overscan_at(scale)
     if still is None or overscan == 0:
         return still
@@ -236,11 +254,11 @@ def _still(mark: str, path: Path, width: int, height: int) -> NDArray[np.uint8] 
 
 
 def _address(node: Node, want: Wanted) -> str:
-    about = (node.key, want.view, None if want.plate is None else _plate_mark(want.plate))
+    about = (node.key, want.view, None if want.plate is None else plate_mark(want.plate))
     return blake2b(repr(about).encode(), digest_size=16).hexdigest()
 
 
-def _plate_mark(path: Path) -> str:
+def plate_mark(path: Path) -> str:
     """What changes when the plate's file does."""
     try:
         return f"{path}:{path.stat().st_mtime_ns}"

@@ -22,6 +22,11 @@ class Turns:
         self._tickets = count()
         self._is_taken = False
 
+    def is_held_up(self, rank: int) -> bool:
+        """Whether somebody waits for a picture that is wanted more than one of a rank."""
+        with self._changed:
+            return bool(self.waiting) and self.waiting[0][0] < rank
+
     @contextmanager
     def turn(self, rank: int) -> Iterator[None]:
         """Wait for a turn and hold it."""

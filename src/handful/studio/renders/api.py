@@ -120,12 +120,22 @@ def download(request: HttpRequest, render_id: UUID) -> StreamingHttpResponse:
         archive.add_path(render.folder / frame.file, frame.file)
     if not archive.num_queued():
         raise Missing("No frame of this render is written yet.")
-    name = f"{plain_name(render.name)}.{render.first:04d}-{render.last:04d}.zip"
+    name = f"{archive_name(render)}.zip"
     headers = {
         "Content-Disposition": f'attachment; filename="{name}"',
         "Content-Length": str(len(archive)),
     }
     return StreamingHttpResponse(archive, content_type="application/zip", headers=headers)
+
+
+def archive_name(render: Render) -> str:
+    """A name that no other render has: of what, at which revision and size, and when it was ordered."""
+    size = "" if render.scale == 1 else f".{100 * render.scale:g}%"
+    ordered = render.created.strftime("%Y%m%d-%H%M%S")
+    return (
+        f"{plain_name(render.name)}.r{render.revision}.{render.first:04d}-{render.last:04d}"
+        f".{render.format}{size}.{ordered}-{render.id.hex[:4]}"
+    )
 
 
 @router.get("/{render_id}/{frame}.file", include_in_schema=False)

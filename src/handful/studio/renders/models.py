@@ -8,6 +8,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import models
 
+from handful.studio.recipes import RecipeField
 from handful.studio.shots.models import Shot
 
 
@@ -27,7 +28,7 @@ class Render(models.Model):
     shot = models.ForeignKey(Shot, models.CASCADE, related_name="renders")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="renders")
     name = models.CharField(max_length=80)
-    recipe = models.JSONField()
+    recipe = RecipeField()
     revision = models.PositiveIntegerField()
     first = models.IntegerField()
     last = models.IntegerField()

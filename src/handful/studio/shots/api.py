@@ -42,11 +42,26 @@ class ShotLine(Schema):
     last: int
 
 
+class Problem(Schema):
+    """What is wrong with a recipe, where, and the nearest value that would do."""
+
+    path: str
+    says: str
+    nearest: Any = None
+
+
 class ShotWhole(ShotLine):
-    """A shot with its recipe."""
+    """A shot with its recipe: that of its newest revision, or a draft on top of it, which has problems."""
 
     recipe: dict[str, Any]
     plate: PlateLine | None
+    problems: list[Problem] = []
+
+
+class Saved(ShotLine):
+    """A shot as it is saved. With problems, its recipe is kept as a draft and no revision is made."""
+
+    problems: list[Problem] = []
 
 
 class RevisionLine(Schema):
@@ -74,14 +89,6 @@ class Save(Schema):
 
     revision: int
     recipe: dict[str, Any]
-
-
-class Problem(Schema):
-    """What is wrong with a recipe, where, and the nearest value that would do."""
-
-    path: str
-    says: str
-    nearest: Any = None
 
 
 class Refused(Schema):
@@ -117,11 +124,11 @@ def open_shot(request: HttpRequest, shot_id: UUID) -> ShotWhole:
     return whole_shot(service.shot_for(signed_in(request), shot_id))
 
 
-@router.put("/{shot_id}", response={200: ShotLine, 404: Refused, 409: Stale, 422: Refused})
-def save_shot(request: HttpRequest, shot_id: UUID, save: Save) -> ShotLine:
-    """Save the recipe; refused with the newer one if somebody saved since."""
-    user = signed_in(request)
-    return _line(service.save_recipe(user, shot_id, save.revision, save.recipe))
+@router.put("/{shot_id}", response={200: Saved, 404: Refused, 409: Stale, 422: Refused})
+def save_shot(request: HttpRequest, shot_id: UUID, save: Save) -> Saved:
+    """Save the recipe; one with problems as a draft. Refused with the newer one if somebody saved since."""
+    shot = service.save_recipe(signed_in(request), shot_id, save.revision, save.recipe)
+    return Saved(**_facts(shot), problems=_problems(shot))
 
 
 @router.get("/{shot_id}/revisions", response={200: list[RevisionLine], 404: Refused})
@@ -165,7 +172,12 @@ def whole_shot(shot: Shot) -> ShotWhole:
     """A shot with its recipe and its plate, as the API tells it."""
     plate = plate_of(shot.id)
     line = None if plate is None else PlateLine(name=plate.name, first=plate.first, last=plate.last)
-    return ShotWhole(**_facts(shot), recipe=shot.recipe, plate=line)
+    recipe = shot.recipe if shot.draft is None else shot.draft
+    return ShotWhole(**_facts(shot), recipe=recipe, plate=line, problems=_problems(shot))
+
+
+def _problems(shot: Shot) -> list[Problem]:
+    return [Problem(**problem._asdict()) for problem in service.problems_of(shot.draft)]
 
 
 def _revision_facts(revision: Revision) -> dict[str, Any]:

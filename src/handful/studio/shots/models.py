@@ -7,6 +7,8 @@ import uuid
 from django.conf import settings
 from django.db import models
 
+from handful.studio.recipes import RecipeField
+
 
 class Shot(models.Model):
     """What a person opens: one recipe, at its newest revision."""
@@ -14,8 +16,11 @@ class Shot(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="shots")
     name = models.CharField(max_length=80)
-    recipe = models.JSONField()
+    recipe = RecipeField()
     revision = models.PositiveIntegerField(default=1)
+    draft = RecipeField(
+        null=True, help_text="What was last saved on top of the revision, if it has problems."
+    )
     origin = models.CharField(max_length=80, blank=True, help_text="The demo shot it began as.")
     created = models.DateTimeField(auto_now_add=True)
     changed = models.DateTimeField(auto_now=True)
@@ -33,7 +38,7 @@ class Revision(models.Model):
 
     shot = models.ForeignKey(Shot, models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
-    recipe = models.JSONField()
+    recipe = RecipeField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True)
     at = models.DateTimeField(auto_now_add=True)
 

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from handful.engine.recipe import read_recipe
+from handful.engine.recipe import NoRecipe, Problem, RecipeError, read_recipe
 from handful.studio.plates.service import copy_plates
 from handful.studio.refusals import Conflict, Missing
 from handful.studio.shots.models import Revision, Shot
@@ -42,9 +42,11 @@ def create_shot(user: User, recipe: dict[str, Any], origin: str = "") -> Shot:
 def save_recipe(user: User, shot_id: UUID, seen: int, recipe: dict[str, Any]) -> Shot:
     """Save a recipe on top of the revision that the person has seen.
 
-    Raises `RecipeError`, `Missing`, or `Conflict` with the newer shot if someone saved since.
+    One with problems is kept as the shot's draft, which is no revision: pictures and renders are
+    made of the newest revision. Raises `NoRecipe`, `Missing`, or
+    `Conflict` with the newer shot if someone saved
+    since.
     """
-    name = read_recipe(recipe).name
     shot = shots_of(user).select_for_update().filter(id=shot_id).first()
     if shot is None:
         raise Missing("There is no such shot, or it is not yours.")
@@ -54,12 +56,30 @@ def save_recipe(user: User, shot_id: UUID, seen: int, recipe: dict[str, Any]) ->
             revision=shot.revision,
             recipe=shot.recipe,
         )
-    if shot.recipe == recipe:
-        return shot
-    shot.recipe, shot.name, shot.revision = recipe, name, seen + 1
-    shot.save()
-    _keep_revision(shot, user)
+    if problems_of(recipe):
+        shot.draft = recipe
+        shot.save()
+    elif shot.recipe != recipe:
+        shot.recipe, shot.name, shot.revision = recipe, read_recipe(recipe).name, seen + 1
+        shot.draft = None
+        shot.save()
+        _keep_revision(shot, user)
+    elif shot.draft is not None:
+        shot.draft = None
+        shot.save()
     return shot
+
+
+def problems_of(recipe: dict[str, Any] | None) -> list[Problem]:
+    """What is wrong with a recipe; nothing is wrong with none. Raises `NoRecipe`."""
+    try:
+        if recipe is not None:
+            read_recipe(recipe)
+    except NoRecipe:
+        raise
+    except RecipeError as error:
+        return error.problems
+    return []
 
 
 def revisions_of(user: User, shot_id: UUID) -> QuerySet[Revision]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from functools import cache
+from hashlib import blake2b
 from pathlib import Path
 from typing import Any, NamedTuple
 
@@ -19,12 +20,13 @@ FOLDER = Path(settings.ROOT) / "starters"
 
 
 class Starter(NamedTuple):
-    """A ready recipe: `written` is the document, `recipe` the same read."""
+    """A ready recipe: `written` is the document, `recipe` the same read, `digest` names its text."""
 
     id: str
     family: str
     written: dict[str, Any]
     recipe: Recipe
+    digest: str
 
 
 @cache
@@ -32,8 +34,12 @@ def starters() -> dict[str, Starter]:
     """Every starter by its id, family by family."""
     found = {}
     for path in sorted(FOLDER.glob("*/*.json")):
-        written = json.loads(path.read_text())
-        found[path.stem] = Starter(path.stem, path.parent.name, written, read_recipe(written))
+        text = path.read_bytes()
+        written = json.loads(text)
+        digest = blake2b(text, digest_size=8).hexdigest()
+        found[path.stem] = Starter(
+            path.stem, path.parent.name, written, read_recipe(written), digest
+        )
     return found
 
 
