@@ -75,7 +75,7 @@ class Access(BrowserTest):
         page.get_by_text("between frames in a row").wait_for()
         self.clear("a loop")
         page.keyboard.press("Escape")
-        for name in ("Settings of the shot", "Revisions", "Search", "Keys", "Render…"):
+        for name in ("Settings of the shot", "Revisions", "Search", "Shortcuts", "Render…"):
             page.get_by_role("button", name=re.compile(f"^{name}")).first.click()
             page.get_by_role("dialog").wait_for()
             self.clear(name)

@@ -83,7 +83,7 @@ class Looking(OnBench):
         page.keyboard.press("Control+z")
         page.get_by_text("frames 1001–1050").wait_for()
         page.keyboard.press("?")
-        page.get_by_role("dialog", name="Keys").wait_for()
+        page.get_by_role("dialog", name="Shortcuts").wait_for()
 
 
 class Editing(OnBench):

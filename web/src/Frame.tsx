@@ -3,8 +3,8 @@ import { useEffect } from 'react'
 import { Outlet } from 'react-router'
 import { me } from './api/queries'
 import { SignIn } from './people/SignIn'
-import { workAs } from './recipe/saving'
-import { NoticeBar } from './ui/Notice'
+import { onBroughtBack, workAs } from './recipe/saving'
+import { NoticeBar, useNotice } from './ui/Notice'
 import { Failed, Loading } from './ui/States'
 
 /** What is around every screen: signing in comes first. */
@@ -12,6 +12,11 @@ export function Frame() {
   const person = useQuery(me)
   const name = person.data?.name
   useEffect(() => workAs(name ?? ''), [name])
+  const tell = useNotice((store) => store.tell)
+  useEffect(
+    () => onBroughtBack(() => tell({ says: 'Work that was not saved yet has been brought back.' })),
+    [tell],
+  )
   if (person.isPending) return <Loading what="Handful" />
   if (person.isError) return <Failed error={person.error} onRetry={() => void person.refetch()} />
   return (

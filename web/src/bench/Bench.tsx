@@ -4,9 +4,8 @@ import { useParams } from 'react-router'
 import { catalogue as catalogueQuery, shot as shotQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
 import { tellingFrame } from '../recipe/frames'
-import { resumed } from '../recipe/saving'
+import { resume } from '../recipe/saving'
 import { complete } from '../recipe/types'
-import { useNotice } from '../ui/Notice'
 import { Failed, Loading } from '../ui/States'
 import { BenchTop } from './BenchTop'
 import { Picture } from './Picture'
@@ -26,7 +25,7 @@ export function Bench() {
     queryKey: ['unsaved', shotId],
     queryFn: async () => {
       const { revision, recipe } = shot.data as NonNullable<typeof shot.data>
-      return await resumed(shotId, revision, complete(recipe))
+      return await resume(shotId, revision, complete(recipe))
     },
     enabled: shot.data !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
@@ -37,12 +36,10 @@ export function Bench() {
   const close = useDocument((store) => store.close)
   const openId = useDocument((store) => store.shotId)
   const setBench = useBench((store) => store.set)
-  const tell = useNotice((store) => store.tell)
 
   useEffect(() => {
     if (!shot.data || unsaved.data === undefined) return
     open(shot.data)
-    if (unsaved.data) tell({ says: 'Work that was not saved yet has been brought back.' })
     const recipe = useDocument.getState().recipe
     const layer = recipe?.layers[0]
     setBench({
@@ -66,7 +63,7 @@ export function Bench() {
       late: 0,
     })
     return close
-  }, [shot.data, unsaved.data, open, close, setBench, tell])
+  }, [shot.data, unsaved.data, open, close, setBench])
 
   const error = shot.error ?? catalogue.error
   if (error) {

@@ -57,7 +57,7 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
         value={recipe.name}
         maxLength={80}
         onChange={(event) =>
-          event.target.value &&
+          event.target.value.trim() &&
           change('rename shot', { ...recipe, name: event.target.value }, 'rename')
         }
         onBlur={() => useDocument.getState().settle()}

@@ -89,6 +89,7 @@ export function Card({
             <button
               type="button"
               aria-pressed={isOn}
+              aria-label={`${kind.title} is ${isOn ? 'on' : 'off'}`}
               onClick={onSwitch}
               className="rounded px-1 hover:text-text"
             >

@@ -61,7 +61,7 @@ export function RecipePanel() {
           value={layer.name}
           maxLength={80}
           onChange={(event) =>
-            event.target.value &&
+            event.target.value.trim() &&
             change(
               'rename layer',
               changeLayer(recipe, layer.id, { name: event.target.value }),

@@ -23,7 +23,7 @@ import { Slider } from '../ui/Slider'
 import { ColourFields } from './ColourFields'
 import { MoveFields } from './MoveFields'
 import { PairFields } from './PairFields'
-import { clamped, rangeOf, stepOf } from './ranges'
+import { rangeOf, stepOf } from './ranges'
 import { useBench, useBenchParts } from './store'
 import { ValueGraph } from './ValueGraph'
 
@@ -169,9 +169,9 @@ function StillFields({ setting, name, value, typed, onChange, onSettle }: Props)
         typed={typed}
         value={number}
         unit={setting.unit}
-        onChange={(next) =>
-          onChange(clamped(setting.type === 'whole' ? Math.round(next) : next, setting))
-        }
+        least={setting.least ?? undefined}
+        most={setting.most ?? undefined}
+        onChange={(next) => onChange(setting.type === 'whole' ? Math.round(next) : next)}
       />
       <p className="text-xs text-faint">
         From {setting.least} to {setting.most} {setting.unit}

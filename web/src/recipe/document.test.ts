@@ -15,7 +15,8 @@ vi.hoisted(() => {
 })
 
 const recipe = firstRecipe('Test')
-const shot = { id: 'one', revision: 3, recipe } as unknown as Schemas['ShotWhole']
+const shot = { revision: 3, recipe } as unknown as Schemas['ShotWhole']
+let shots = 0
 const named = (name: string): Recipe => ({ ...recipe, name })
 const state = () => useDocument.getState()
 
@@ -33,7 +34,8 @@ function serve(...answers: [number, unknown][]) {
 
 beforeEach(() => {
   vi.useFakeTimers()
-  state().open(shot)
+  shots += 1
+  state().open({ ...shot, id: `shot ${shots}` })
 })
 afterEach(async () => {
   state().close()
@@ -112,6 +114,59 @@ describe('saving', () => {
     await vi.advanceTimersByTimeAsync(5000)
     expect(sent).toHaveLength(2)
     expect(state().saving?.state).toBe('saved')
+  })
+
+  it('is done once everything is as it was saved', async () => {
+    const sent = serve()
+    state().change('first', named('A'))
+    state().undo()
+    expect(state().saving?.state).toBe('saved')
+    await vi.advanceTimersByTimeAsync(5000)
+    expect(sent).toEqual([])
+  })
+
+  it('sends one after another, however slow they are', async () => {
+    let under = 0
+    let most = 0
+    vi.stubGlobal('fetch', async () => {
+      most = Math.max(most, ++under)
+      await new Promise((done) => setTimeout(done, 3000))
+      under -= 1
+      return new Response(JSON.stringify({ revision: 4 }), { status: 200 })
+    })
+    for (const name of ['A', 'B', 'C', 'D']) {
+      state().change('type', named(name))
+      await vi.advanceTimersByTimeAsync(900)
+    }
+    await vi.advanceTimersByTimeAsync(20_000)
+    expect(most).toBe(1)
+    expect(state().saving?.state).toBe('saved')
+  })
+
+  it('keeps what has problems as a draft, and tells them', async () => {
+    const problems = [{ path: 'seed', says: 'It is wrong.' }]
+    serve([200, { revision: 3, problems }], [200, { revision: 4, problems: [] }])
+    state().change('first', named('A'))
+    await vi.advanceTimersByTimeAsync(700)
+    expect(state()).toMatchObject({ revision: 3, saving: { state: 'draft', problems } })
+    state().change('second', named('B'))
+    await vi.advanceTimersByTimeAsync(700)
+    expect(state()).toMatchObject({ revision: 4, saving: { state: 'saved' } })
+  })
+
+  it('goes on when the shot is left', async () => {
+    const sent = serve([0, null], [200, { revision: 4 }])
+    state().change('first', named('A'))
+    state().close()
+    await vi.advanceTimersByTimeAsync(10_000)
+    expect(sent).toHaveLength(2)
+  })
+
+  it('takes what the server has already for saved', async () => {
+    serve([409, { says: 'Newer.', revision: 8, recipe: named('A') }])
+    state().change('first', named('A'))
+    await vi.advanceTimersByTimeAsync(700)
+    expect(state()).toMatchObject({ revision: 8, saving: { state: 'saved' } })
   })
 
   it('shows the problems of a recipe that is refused, and keeps it', async () => {

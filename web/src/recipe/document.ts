@@ -45,10 +45,9 @@ export const useDocument = create<DocumentStore>((set, get) => {
   }
   return {
     open(shot) {
-      const saver = saverOf(shot.id, shot.revision, complete(shot.recipe))
+      const recipe = complete(shot.recipe)
+      const saver = saverOf(shot.id, shot.revision, recipe, shot.problems ?? [])
       const isUnsaved = !saver.isDone
-      const problems = shot.problems ?? []
-      if (!isUnsaved && problems.length > 0) saver.state = { state: 'draft', problems }
       set({
         shotId: shot.id,
         recipe: saver.recipe,

@@ -34,7 +34,11 @@ export class Saver {
     /** The newest recipe there is, and the one that the server has. */
     public recipe: Recipe,
     private sent: Recipe,
-  ) {}
+    /** What is wrong with that. */
+    private problems: Problem[] = [],
+  ) {
+    this.state = told(problems)
+  }
 
   /** Whoever has the shot open, or nobody. */
   watchedBy(watch: ((saver: Saver) => void) | undefined) {
@@ -53,6 +57,7 @@ export class Saver {
   /** Another recipe to be saved, after a pause. */
   put(recipe: Recipe) {
     this.recipe = recipe
+    if (this.isDone) return this.finish(recipe, this.problems)
     this.keep()
     if (this.state.state === 'stale') return
     this.isHeldBack = false
@@ -104,6 +109,7 @@ export class Saver {
         this.finish(recipe, line.problems ?? [])
       } else {
         this.sent = recipe
+        this.problems = line.problems ?? []
         this.keep()
         this.tell({ state: 'waiting' })
         this.later(SAVE_AFTER_MS)
@@ -128,9 +134,11 @@ export class Saver {
   }
 
   private finish(recipe: Recipe, problems: Problem[] = []) {
+    window.clearTimeout(this.timer)
     this.sent = recipe
+    this.problems = problems
     void forget(this.shot)
-    this.tell(problems.length > 0 ? { state: 'draft', problems } : { state: 'saved' })
+    this.tell(told(problems))
   }
 
   private fail(refusal: Refused) {
@@ -175,33 +183,53 @@ export class Saver {
   }
 }
 
+/** What is saved, and is a draft if it has problems. */
+function told(problems: Problem[]): SavingState {
+  return problems.length > 0 ? { state: 'draft', problems } : { state: 'saved' }
+}
+
 const savers = new Map<string, Saver>()
 let person = ''
 
-/** The saver of a shot as the server has it, with what is still unsaved of it from before. */
-export function saverOf(shot: string, revision: number, recipe: Recipe): Saver {
+/**
+ * The saver of a shot as the server told it, with what is unsaved of it, or was saved since it was
+ * asked for.
+ */
+export function saverOf(
+  shot: string,
+  revision: number,
+  recipe: Recipe,
+  problems: Problem[],
+): Saver {
   const known = savers.get(shot)
-  if (known && !known.isDone) return known
-  const made = new Saver(shot, revision, recipe, recipe)
+  if (known && (!known.isDone || known.revision > revision)) return known
+  const made = new Saver(shot, revision, recipe, recipe, problems)
   savers.set(shot, made)
   return made
 }
 
 /**
- * Work that a tab which is gone left unsaved, of a shot as the server has it: its saver takes it up.
+ * Work that a tab which is gone left unsaved, of a shot as the server told it: its saver takes it up.
  * What the server has already is left alone.
  */
-export async function resumed(shot: string, revision: number, recipe: Recipe): Promise<boolean> {
-  if (savers.get(shot)?.isBusy) return false
+export async function resume(shot: string, revision: number, recipe: Recipe): Promise<true> {
+  if (savers.get(shot)?.isBusy) return true
   const [left] = await takeOver(person, (other) => other === shot)
-  if (!left) return false
+  if (!left) return true
   if (dequal(complete({ ...left.recipe }), recipe)) {
     void forget(shot)
-    return false
+  } else {
+    savers.set(shot, new Saver(shot, Math.min(left.revision, revision), left.recipe, recipe))
+    tellBroughtBack()
   }
-  const saver = new Saver(shot, Math.min(left.revision, revision), left.recipe, recipe)
-  savers.set(shot, saver)
   return true
+}
+
+let tellBroughtBack = () => {}
+
+/** Who is told when work of a tab that is gone has been brought back. */
+export function onBroughtBack(tell: () => void) {
+  tellBroughtBack = tell
 }
 
 /** From now on work is this person's, and what was left unsaved is sent at the next chance. */
@@ -218,6 +246,7 @@ export async function catchUp() {
     // What the server has is not known here, so nothing can be the same as it.
     const saver = new Saver(work.shot, work.revision, work.recipe, { ...work.recipe })
     savers.set(work.shot, saver)
+    tellBroughtBack()
     saver.resume()
   }
 }

@@ -26,7 +26,15 @@ FARTHEST = 100_000.0
 Coordinate = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]
 Place = tuple[Coordinate, Coordinate]
 Change = Annotated[float, Field(ge=-1e9, le=1e9, allow_inf_nan=False)]
-Identifier = Annotated[str, Field(min_length=1, max_length=80)]
+
+
+def _check_name(text: str) -> str:
+    if not text.strip():
+        raise ValueError("a name needs more than spaces")
+    return text
+
+
+Identifier = Annotated[str, AfterValidator(_check_name), Field(min_length=1, max_length=80)]
 
 
 def _check_hex(text: str) -> str:
