@@ -8,8 +8,8 @@ import cv2
 import numpy as np
 
 from bench.rows import Row, median_seconds, milliseconds
-from handful.engine.kernels.blur import gaussian
-from handful.engine.steps.glow import HALF_ENERGY
+from handful.engine.kernels.pixels.blur import gaussian
+from handful.engine.steps.light.glow import HALF_ENERGY
 
 WIDTH, HEIGHT, DEVIATION = 1920, 1080, 100.0
 RADII = (1, 4, 10, 100, 500)

@@ -226,7 +226,9 @@ class AllSizes(OnBench):
         self.assertNotEqual(chosen.evaluate(background), other.evaluate(background))
         swatch = page.get_by_role("button", name=re.compile("^edge:"))
         self.assertGreater(int(np.ptp(self.pixels(swatch), axis=2).max()), 40)
-        self.assertGreater(self.pixels(page.get_by_role("button", name="Play", exact=True)).std(), 10)
+        self.assertGreater(
+            self.pixels(page.get_by_role("button", name="Play", exact=True)).std(), 10
+        )
 
 
 class SignedOut(OnBench):

@@ -7,6 +7,7 @@ A matte is `float32 (H, W)`.
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 import numpy as np
@@ -41,6 +42,11 @@ class Region(NamedTuple):
     @property
     def empty(self) -> bool:
         return self.width == 0 or self.height == 0
+
+    def farthest_from(self, x: float, y: float) -> float:
+        """The distance in px from a place to its farthest corner."""
+        across = max(abs(self.left - x), abs(self.right - x))
+        return math.hypot(across, max(abs(self.top - y), abs(self.bottom - y)))
 
     def grown(self, by: int) -> Region:
         return Region(self.left - by, self.top - by, self.right + by, self.bottom + by)

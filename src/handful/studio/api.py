@@ -16,13 +16,12 @@ from handful.engine.kinds import catalogue
 from handful.engine.mix import BLENDS, COVER_RULES
 from handful.engine.recipe import RecipeError, fitted, read_recipe, recipe_schema, upgraded
 from handful.engine.render import PlanError
-from handful.engine.steps.curves import curve_through
+from handful.engine.steps.colour.curves import curve_through
 from handful.engine.values import drops_frames, timecode
 from handful.studio.people.api import router as people
 from handful.studio.preview.api import router as preview
-from handful.studio.refusals import Refusal
+from handful.studio.refusals import Refusal, Refused
 from handful.studio.renders.api import router as renders
-from handful.studio.shots.api import Refused
 from handful.studio.shots.api import router as shots
 from handful.studio.starters.api import router as starters
 

@@ -1,8 +1,10 @@
-"""Why a service will not do what it was asked to."""
+"""Why a service will not do what it was asked to, and how the API says so."""
 
 from __future__ import annotations
 
 from typing import Any
+
+from ninja import Schema
 
 
 class Refusal(Exception):
@@ -26,3 +28,18 @@ class Conflict(Refusal):
     """Something newer stands in the way."""
 
     status = 409
+
+
+class Problem(Schema):
+    """What is wrong with a recipe, where, and the nearest value that would do."""
+
+    path: str
+    says: str
+    nearest: Any = None
+
+
+class Refused(Schema):
+    """Why it was not done."""
+
+    says: str
+    problems: list[Problem] = []

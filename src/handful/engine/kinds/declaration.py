@@ -10,10 +10,10 @@ from typing import Any, ClassVar, Literal, NamedTuple, Self, dataclass_transform
 
 import numpy as np
 
-from handful.engine.kernels.area import reach_of_softness, softened
-from handful.engine.kernels.bounds import hold_bounds
+from handful.engine.kernels.chance.hash import Key, key_for
 from handful.engine.kernels.compiled import NEAR_ROWS, in_bands
-from handful.engine.kernels.hash import Key, key_for
+from handful.engine.kernels.pixels.area import reach_of_softness, softened
+from handful.engine.kernels.pixels.bounds import hold_bounds
 from handful.engine.kinds.setting import Setting, read_setting, setting
 from handful.engine.picture import Matte, Picture, Region, Tile, unset
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from importlib import import_module
-from pkgutil import iter_modules
+from pkgutil import walk_packages
 from typing import Any, TypeVar
 
 from handful.engine.kinds.declaration import Kind, Limit, Source, Step
@@ -32,8 +32,8 @@ def register(kind: type[K]) -> type[K]:
 @cache
 def _load(room: str) -> None:
     package = import_module(f"handful.engine.{room}")
-    for module in iter_modules(package.__path__):
-        import_module(f"{package.__name__}.{module.name}")
+    for module in walk_packages(package.__path__, f"{package.__name__}."):
+        import_module(module.name)
 
 
 def sources() -> dict[str, type[Source]]:
@@ -43,7 +43,7 @@ def sources() -> dict[str, type[Source]]:
 
 
 def steps() -> dict[str, type[Step]]:
-    """Every step by name; every file in `steps/` is read for it."""
+    """Every step by name; every file in `steps/` and its families is read for it."""
     _load("steps")
     return _steps
 

@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from handful.engine.kernels.area import filled
+from handful.engine.kernels.pixels.area import filled
 from handful.engine.kinds import At, register
 from handful.engine.limits.rectangle import Rectangle, placed
 from handful.engine.picture import Matte, Region, Tile

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from handful.engine.kernels.area import filled
+from handful.engine.kernels.pixels.area import filled
 from handful.engine.kinds import At, Limit, register, setting
 from handful.engine.named import Path
 from handful.engine.picture import Matte, Region, Tile

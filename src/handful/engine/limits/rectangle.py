@@ -7,7 +7,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.area import filled
+from handful.engine.kernels.pixels.area import filled
 from handful.engine.kinds import At, Limit, clockwise, register, setting
 from handful.engine.picture import Matte, Region, Tile
 from handful.engine.values import Point

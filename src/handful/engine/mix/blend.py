@@ -29,7 +29,7 @@ import numpy as np
 
 from handful.engine.colour.transfer import as_light, as_seen
 from handful.engine.kernels.compiled import NEAR_ROWS, compiled, in_bands
-from handful.engine.kernels.tables import Table, looked_up, table_of
+from handful.engine.kernels.pixels.tables import Table, looked_up, table_of
 from handful.engine.picture import LUMINANCE_WEIGHTS, MOST_LIGHT, Picture, Region, Tile
 
 BLENDS = (

@@ -8,9 +8,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.chance.noise import MOST_PUSH, field_on, octaves
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.hash import Key
-from handful.engine.kernels.noise import MOST_PUSH, field_on, octaves
 from handful.engine.kinds import Kind, Piece, setting
 from handful.engine.picture import Region
 from handful.engine.values import Point

@@ -34,7 +34,7 @@ def _check_name(text: str) -> str:
     return text
 
 
-Identifier = Annotated[str, AfterValidator(_check_name), Field(min_length=1, max_length=80)]
+Identifier = Annotated[str, Field(min_length=1, max_length=80), AfterValidator(_check_name)]
 
 
 def _check_hex(text: str) -> str:

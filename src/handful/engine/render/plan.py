@@ -11,7 +11,7 @@ import math
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from handful.engine.kernels.places import sized
+from handful.engine.kernels.forms.places import sized
 from handful.engine.kinds import At, Kind, Pointwise, Timed
 from handful.engine.mix import averaged, joined, limited, with_cover
 from handful.engine.picture import Region, Tile, clear_tile
@@ -23,7 +23,7 @@ from handful.engine.sources.copy import Copy
 from handful.engine.sources.element import Element
 from handful.engine.sources.group import Group
 from handful.engine.sources.repeat import Repeat
-from handful.engine.steps.place import placed
+from handful.engine.steps.place.place import placed
 
 LEAST_SCALE, MOST_SCALE = 1 / 64, 4.0
 MOST_PIXELS = 100_000_000

@@ -9,18 +9,8 @@ from typing import Literal, Self
 import numpy as np
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.breakdown import breakdown_tree
-from handful.engine.kernels.channel import (
-    Growth,
-    grow_channel,
-    grow_tree,
-    tilt_for_turn,
-)
-from handful.engine.kernels.curve import Points, curve_through, laid_along, measured
-from handful.engine.kernels.edges import nearest_edge, way_past
-from handful.engine.kernels.hash import Key, boiling_normal, normal, uniform
-from handful.engine.kernels.line import Segments
-from handful.engine.kernels.lit import (
+from handful.engine.kernels.chance.hash import Key, boiling_normal, normal, uniform
+from handful.engine.kernels.drawing.lit import (
     Look,
     bounds_of,
     finer_at,
@@ -28,7 +18,16 @@ from handful.engine.kernels.lit import (
     planes_of,
     with_radius,
 )
-from handful.engine.kernels.strokes import Stroke, stroke_at
+from handful.engine.kernels.forms.breakdown import breakdown_tree
+from handful.engine.kernels.forms.channel import (
+    Growth,
+    grow_channel,
+    grow_tree,
+    tilt_for_turn,
+)
+from handful.engine.kernels.forms.curve import Points, Segments, curve_through, laid_along, measured
+from handful.engine.kernels.forms.edges import nearest_edge, way_past
+from handful.engine.kernels.forms.strokes import Stroke, stroke_at
 from handful.engine.kinds import At, LayerId, Source, register, setting
 from handful.engine.named import Path, Sway
 from handful.engine.picture import Tile, clear_tile

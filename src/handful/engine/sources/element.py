@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from handful.engine.kernels.places import Matrix, shifted, sized, turned
+from handful.engine.kernels.forms.places import Matrix, shifted, sized, turned
 from handful.engine.kinds import ElementName, Source, clockwise, register, setting
 from handful.engine.values import Point
 

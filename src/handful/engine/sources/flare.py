@@ -8,10 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.aperture import star
-from handful.engine.kernels.glare import Ghosts, Glare, add_ghosts, draw_glare
-from handful.engine.kernels.hash import uniform
-from handful.engine.kernels.lit import light_of
+from handful.engine.kernels.chance.hash import uniform
+from handful.engine.kernels.drawing.aperture import star
+from handful.engine.kernels.drawing.glare import Ghosts, Glare, add_ghosts, draw_glare
+from handful.engine.kernels.drawing.lit import light_of
 from handful.engine.kinds import At, LayerId, Source, clockwise, register, setting
 from handful.engine.picture import Region, Tile, clear_tile, unset
 from handful.engine.values import Point

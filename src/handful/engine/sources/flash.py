@@ -7,9 +7,9 @@ import math
 import numpy as np
 
 from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.chance.noise import field_on
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.lit import light_of
-from handful.engine.kernels.noise import field_on
+from handful.engine.kernels.drawing.lit import light_of
 from handful.engine.kinds import At, Source, register, setting
 from handful.engine.picture import Picture, Tile, clear_tile, unset
 from handful.engine.values import Point

@@ -7,11 +7,10 @@ from typing import Literal
 import numpy as np
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.coils import coiled
-from handful.engine.kernels.curve import Curve, curve_through, measured, waved
-from handful.engine.kernels.line import Segments
-from handful.engine.kernels.lit import Look, broad_at, finer_at, lit_picture
-from handful.engine.kernels.ribbon import TIPS, Body, Unevenness, ribbon
+from handful.engine.kernels.drawing.lit import Look, broad_at, finer_at, lit_picture
+from handful.engine.kernels.drawing.ribbon import TIPS, Body, Unevenness, ribbon
+from handful.engine.kernels.forms.coils import coiled
+from handful.engine.kernels.forms.curve import Curve, Segments, curve_through, measured, waved
 from handful.engine.kinds import At, Source, register, setting
 from handful.engine.named import Path, Sway
 from handful.engine.picture import Tile, clear_tile

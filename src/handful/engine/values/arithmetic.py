@@ -13,7 +13,7 @@ from collections.abc import Callable, Mapping
 from functools import lru_cache
 from typing import NamedTuple
 
-from handful.engine.kernels.hash import key_for, uniform
+from handful.engine.kernels.chance.hash import key_for, uniform
 
 MOST_CHARACTERS = 400
 MOST_DEPTH = 40

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from django.db import models
 
-from handful.studio.shots.models import Shot
-
 
 class Plate(models.Model):
     """Files `FOLDER/NAME.FFFF.jpg` from `first` to `last`."""
 
-    shot = models.ForeignKey(Shot, models.CASCADE, related_name="plates")
+    shot = models.ForeignKey("shots.Shot", models.CASCADE, related_name="plates")
     name = models.CharField(max_length=80)
     folder = models.CharField(max_length=200)
     first = models.IntegerField()

@@ -18,13 +18,11 @@ from handful.engine.render import Stopped, curves, places
 from handful.engine.render.plan import LEAST_SCALE
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
-from handful.studio.plates.models import Plate
-from handful.studio.plates.service import plate_file, plate_of
+from handful.studio.plates.service import Plate, plate_among, plate_file, plate_of
 from handful.studio.preview.kept import KeptPictures
 from handful.studio.preview.service import Shown, Unplaced, Wanted, plate_mark, preview
 from handful.studio.preview.turns import LATER
-from handful.studio.refusals import Missing
-from handful.studio.shots.api import Refused
+from handful.studio.refusals import Missing, Refused
 from handful.studio.shots.service import revision_of, shot_for, shots_of
 from handful.studio.starters.service import starter
 
@@ -188,7 +186,7 @@ def _plate_behind(request: HttpRequest, shot: UUID | None) -> Plate | None:
     if shot is None:
         return None
     user = signed_in(request)
-    found = Plate.objects.filter(shot_id=shot, shot__in=shots_of(user)).order_by("id").first()
+    found = plate_among(shots_of(user), shot)
     if found is None:
         shot_for(user, shot)
     return found

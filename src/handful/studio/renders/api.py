@@ -14,10 +14,9 @@ from handful.engine.files import FORMATS, read_picture
 from handful.engine.files.naming import plain_name
 from handful.engine.render.view import Background, Channel, View, as_jpeg, shown, smaller
 from handful.studio.people.session import signed_in
-from handful.studio.refusals import Missing
+from handful.studio.refusals import Missing, Refused
 from handful.studio.renders import service
 from handful.studio.renders.models import Render, RenderFrame
-from handful.studio.shots.api import Refused
 
 router = Router()
 

@@ -9,7 +9,6 @@ from django.conf import settings
 from django.db import models
 
 from handful.studio.recipes import RecipeField
-from handful.studio.shots.models import Shot
 
 
 class Render(models.Model):
@@ -25,7 +24,7 @@ class Render(models.Model):
         CANCELLED = "cancelled"
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
-    shot = models.ForeignKey(Shot, models.CASCADE, related_name="renders")
+    shot = models.ForeignKey("shots.Shot", models.CASCADE, related_name="renders")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="renders")
     name = models.CharField(max_length=80)
     recipe = RecipeField()

@@ -12,6 +12,7 @@ from ninja import Router, Schema, Status
 from handful.engine.recipe import Canvas
 from handful.studio.people.session import signed_in
 from handful.studio.plates.service import plate_of
+from handful.studio.refusals import Problem, Refused
 from handful.studio.shots import service
 from handful.studio.shots.models import Revision, Shot
 
@@ -40,14 +41,6 @@ class ShotLine(Schema):
     rate: float
     first: int
     last: int
-
-
-class Problem(Schema):
-    """What is wrong with a recipe, where, and the nearest value that would do."""
-
-    path: str
-    says: str
-    nearest: Any = None
 
 
 class ShotWhole(ShotLine):
@@ -89,13 +82,6 @@ class Save(Schema):
 
     revision: int
     recipe: dict[str, Any]
-
-
-class Refused(Schema):
-    """Why it was not done."""
-
-    says: str
-    problems: list[Problem] = []
 
 
 class Stale(Schema):

@@ -13,7 +13,8 @@ from django.utils import timezone
 from handful.engine.recipe import NoRecipe, Problem, RecipeError, read_recipe
 from handful.studio.plates.service import copy_plates
 from handful.studio.refusals import Conflict, Missing
-from handful.studio.shots.models import Revision, Shot
+from handful.studio.shots.models import Revision
+from handful.studio.shots.models import Shot as Shot
 
 
 def shots_of(user: User) -> QuerySet[Shot]:
@@ -27,6 +28,11 @@ def shot_for(user: User, shot_id: UUID) -> Shot:
     if shot is None:
         raise Missing("There is no such shot, or it is not yours.")
     return shot
+
+
+def begun_as(user: User, origin: str) -> bool:
+    """Whether a person has a shot that began as a demo shot, also one that was put aside."""
+    return Shot.objects.filter(owner=user, origin=origin).exists()
 
 
 @transaction.atomic

@@ -8,7 +8,8 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
 from handful.studio.people.session import signed_in
-from handful.studio.shots.api import Refused, ShotWhole, whole_shot
+from handful.studio.refusals import Refused
+from handful.studio.shots.api import ShotWhole, whole_shot
 from handful.studio.starters import service
 from handful.studio.starters.service import Starter
 

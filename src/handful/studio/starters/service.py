@@ -13,8 +13,7 @@ from django.contrib.auth.models import User
 
 from handful.engine.recipe import Recipe, read_recipe
 from handful.studio.refusals import Missing
-from handful.studio.shots.models import Shot
-from handful.studio.shots.service import create_shot
+from handful.studio.shots.service import Shot, create_shot
 
 FOLDER = Path(settings.ROOT) / "starters"
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Generic, Literal
 
 from pydantic import AfterValidator, Field
 
-from handful.engine.kernels.hash import key_for, uniform
+from handful.engine.kernels.chance.hash import key_for, uniform
 from handful.engine.values.arithmetic import MOST_CHARACTERS, read_formula, work_out
 from handful.engine.values.moves.move import (
     D,

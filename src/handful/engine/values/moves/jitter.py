@@ -6,7 +6,7 @@ from typing import Any, Generic, Literal
 
 from pydantic import Field
 
-from handful.engine.kernels.hash import key_for, level_at
+from handful.engine.kernels.chance.hash import key_for, level_at
 from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, W, added, value_at
 
 

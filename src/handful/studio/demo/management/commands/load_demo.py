@@ -12,9 +12,8 @@ from django.db import transaction
 
 from demo.camera import SCENES, shoot
 from handful.studio.people.service import demo_artist
-from handful.studio.plates.models import Plate
-from handful.studio.shots.models import Shot
-from handful.studio.shots.service import create_shot
+from handful.studio.plates.service import lay_plate
+from handful.studio.shots.service import begun_as, create_shot
 
 RECIPES = Path(settings.ROOT) / "demo" / "recipes"
 
@@ -28,7 +27,7 @@ class Command(BaseCommand):
         artist = demo_artist()
         for path in sorted(RECIPES.glob("*.json")):
             recipe = json.loads(path.read_text())
-            if not Shot.objects.filter(owner=artist, origin=path.stem).exists():
+            if not begun_as(artist, path.stem):
                 _load(path.stem, recipe)
 
 
@@ -39,6 +38,4 @@ def _load(scene: str, recipe: dict[str, Any]) -> None:
         canvas = recipe["canvas"]
         folder = f"plates/{scene}"
         shoot(scene, canvas, Path(settings.MEDIA_ROOT) / folder)
-        Plate.objects.create(
-            shot=shot, name=scene, folder=folder, first=canvas["first"], last=canvas["last"]
-        )
+        lay_plate(shot.id, scene, folder, canvas["first"], canvas["last"])

@@ -1,0 +1,1 @@
+"""Random numbers and noise: pure functions of a key."""

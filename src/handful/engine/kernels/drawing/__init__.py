@@ -1,0 +1,1 @@
+"""Shapes of light put onto px."""

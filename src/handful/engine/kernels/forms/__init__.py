@@ -1,0 +1,1 @@
+"""Shapes before they are drawn: curves, channels, figures, ways, places."""

@@ -1,0 +1,1 @@
+"""Loops over the px of pictures and mattes."""

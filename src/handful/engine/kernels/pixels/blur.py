@@ -1,0 +1,180 @@
+"""Normal (Gaussian) blur whose cost hardly depends on its radius.
+
+The picture is reduced by a power of two, blurred small, and enlarged again. The small blur gets
+what variance the other two leave over, so that the whole is a normal curve of the deviation asked
+for.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.pixels.spline import MARGIN, reduced, spline_weights, widened_into
+from handful.engine.picture import MOST_LIGHT, Picture, Region, Tile, clear_tile
+
+REACH = 4.0
+"""Deviations after which the curve has come down to exactly nothing."""
+
+_LEAST_SMALL_DEVIATION = 1.5
+
+
+class Lobe(NamedTuple):
+    """One blur of a picture: its deviation in px, and what each channel of it is multiplied by."""
+
+    deviation: float
+    gain: tuple[float, float, float, float]
+
+
+def reach_of(deviation: float) -> int:
+    """Whole px over which a blur of this deviation spreads light."""
+    return int(math.ceil(REACH * deviation)) + 5 * reduction_for(deviation)
+
+
+def reduction_for(deviation: float) -> int:
+    """The power of two by which a picture can be reduced before a blur of this deviation."""
+    return int(2 ** max(0, math.floor(math.log2(max(deviation, 1e-6) / _LEAST_SMALL_DEVIATION))))
+
+
+def gaussian(picture: Picture, deviation: float) -> Picture:
+    """A picture `(H, W, 4)` blurred by a normal curve of `deviation` px; clear beyond its edges."""
+    region = Region(0, 0, picture.shape[1], picture.shape[0])
+    lobe = Lobe(deviation, (1.0, 1.0, 1.0, 1.0))
+    return with_lobes(clear_tile(region), Tile(picture, region), [lobe], region).pixels
+
+
+def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) -> Tile:
+    """`base` plus the blurred `bright` picture of each lobe, on `region`, in one pass over its px.
+
+    Small rows are widened first, once each; a row of the result is then the row of `base` and,
+    for each lobe, a sum of four widened rows.
+    """
+    if region.empty:
+        return clear_tile(region)
+    sizes = [by for by in (reduction_for(lobe.deviation) for lobe in lobes) if by > 1]
+    wide_lobes = [lobe for lobe in lobes if reduction_for(lobe.deviation) > 1]
+    smalls = [
+        _blurred(reduced(bright, by), math.sqrt((lobe.deviation / by) ** 2 - 2 / 3))
+        for lobe, by in zip(wide_lobes, sizes, strict=True)
+    ]
+    starts = np.cumsum([0, *(small.region.height + 2 * MARGIN for small in smalls)])
+    wide = np.zeros((int(starts[-1]), region.width, 4), np.float32)
+    for lobe, by, small, start in zip(wide_lobes, sizes, smalls, starts, strict=False):
+        part = wide[start : start + small.region.height + 2 * MARGIN]
+        widened_into(part, small, by, lobe.gain, region.left)
+    shared = base.region.meet(region)
+    if shared.empty:
+        base = clear_tile(region)
+        shared = base.region
+    result = np.empty((region.height, region.width, 4), np.float32)
+    in_bands(
+        _sum_rows,
+        region.height,
+        np.ascontiguousarray(base.within(shared)).reshape(shared.height, 4 * shared.width),
+        shared.top - region.top,
+        4 * (shared.left - region.left),
+        wide.reshape(len(wide), 4 * region.width),
+        starts,
+        np.array([small.region.top - MARGIN for small in smalls], np.int64),
+        np.array(sizes, np.int64),
+        np.concatenate([_NO_WEIGHTS, *(spline_weights(by) for by in sizes)]),
+        region.top,
+        result.reshape(region.height, -1),
+    )
+    for lobe in lobes:
+        if lobe not in wide_lobes:
+            _add_unreduced(bright, lobe, Tile(result, region))
+    return Tile(result, region)
+
+
+def _add_unreduced(bright: Tile, lobe: Lobe, target: Tile) -> None:
+    """Add a lobe too narrow for a reduced picture."""
+    blurred = _blurred(bright, lobe.deviation)
+    part = blurred.region.meet(target.region)
+    if not part.empty:
+        gain = np.array(lobe.gain, np.float32)
+        in_bands(_add_rows, part.height, blurred.within(part), gain, target.within(part))
+
+
+def _blurred(tile: Tile, deviation: float) -> Tile:
+    """A normal blur in the tile's own px, on all that it reaches and two clear px around."""
+    taps = _taps(round(deviation, 9))
+    room = tile.region.grown(len(taps) // 2 + 2)
+    padded = np.ascontiguousarray(tile.within(room))
+    return Tile(cv2.sepFilter2D(padded, -1, taps, taps, borderType=cv2.BORDER_CONSTANT), room)
+
+
+@lru_cache(maxsize=256)
+def _taps(deviation: float) -> NDArray[np.float32]:
+    """Weights of a normal curve that reaches zero at its ends and has the variance asked for."""
+    radius = max(1, int(math.ceil(REACH * deviation)))
+    x = np.arange(-radius, radius + 1, dtype=np.float64)
+    inner = deviation
+    for _ in range(24):
+        weights = np.maximum(np.exp(-0.5 * (x / inner) ** 2) - math.exp(-0.5 * REACH**2), 0)
+        weights /= weights.sum()
+        inner *= math.sqrt(deviation**2 / max(float((weights * x**2).sum()), 1e-12))
+    return weights.astype(np.float32)
+
+
+_NO_WEIGHTS = np.zeros((0, 4), np.float32)
+
+
+@compiled
+def _sum_rows(
+    first: int,
+    last: int,
+    base: NDArray[np.float32],
+    base_top: int,
+    base_left: int,
+    wide: NDArray[np.float32],
+    starts: NDArray[np.int64],
+    tops: NDArray[np.int64],
+    sizes: NDArray[np.int64],
+    weights: NDArray[np.float32],
+    top: int,
+    result: NDArray[np.float32],
+) -> None:
+    most = np.float32(MOST_LIGHT)
+    for y in range(first, last):
+        line = result[y]
+        line[:] = 0
+        if 0 <= y - base_top < base.shape[0]:
+            below = base[y - base_top]
+            for i in range(below.shape[0]):
+                line[base_left + i] = below[i]
+        table = 0
+        for lobe in range(sizes.shape[0]):
+            by = sizes[lobe]
+            cell = (y + top) // by
+            phase = (y + top) - cell * by
+            row = cell - tops[lobe] - (2 if 2 * phase + 1 < by else 1)
+            w = weights[table + phase]
+            table += by
+            if row < 0 or row + 4 > starts[lobe + 1] - starts[lobe]:
+                continue
+            row += starts[lobe]
+            a, b, c, d = wide[row], wide[row + 1], wide[row + 2], wide[row + 3]
+            wa, wb, wc, wd = w[0], w[1], w[2], w[3]
+            for i in range(line.shape[0]):
+                line[i] += wa * a[i] + wb * b[i] + wc * c[i] + wd * d[i]
+        for i in range(line.shape[0]):
+            line[i] = min(line[i], most)
+
+
+@compiled
+def _add_rows(
+    first: int, last: int, source: Picture, gain: NDArray[np.float32], target: Picture
+) -> None:
+    for y in range(first, last):
+        line, row = target[y], source[y]
+        for x in range(row.shape[0]):
+            for c in range(4):
+                line[x, c] = min(np.float32(MOST_LIGHT), line[x, c] + row[x, c] * gain[c])

@@ -1,0 +1,228 @@
+"""Means along a line, a zoom or a turn, at any length for about the same cost.
+
+The way is divided into a sample for each px of its longest part, and into one for each two px of
+what is longer than 64, where nothing as small as that is left. They are taken in up to three
+passes, each of which spreads what the one before has already spread: the mean of k means of k
+samples is that of k squared. That holds because the three ways are one-parameter groups of affine
+maps: going on by s and then by t is going on by s + t.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.pixels.resample import taken_straight
+from handful.engine.picture import Picture, Region, Tile, clear_tile, unset
+
+Affine = tuple[float, float, float, float, float, float]
+"""a, b, c, d, e, f: x goes to a x + b y + c, y to d x + e y + f."""
+
+Way = Callable[[float], Affine]
+"""Where a px goes along the way, by a parameter."""
+
+_FEW = 8
+_MANY = 64
+_MOST_SAMPLES = 343
+_MOST_ROOM = 512
+"""px by which a picture between two passes is larger than what it is made from and made for."""
+
+
+def straight(dx: float, dy: float) -> Way:
+    """On by dx, dy at parameter 1."""
+    return lambda t: (1.0, 0.0, dx * t, 0.0, 1.0, dy * t)
+
+
+def zoom(x: float, y: float, rate: float) -> Way:
+    """Away from x, y, e to the `rate` times as far at parameter 1."""
+
+    def at(t: float) -> Affine:
+        by = math.exp(rate * t)
+        return by, 0.0, x - by * x, 0.0, by, y - by * y
+
+    return at
+
+
+def turn(x: float, y: float, radians: float) -> Way:
+    """Around x, y, by `radians` at parameter 1."""
+
+    def at(t: float) -> Affine:
+        cos, sin = math.cos(radians * t), math.sin(radians * t)
+        return cos, -sin, x - cos * x + sin * y, sin, cos, y - sin * x - cos * y
+
+    return at
+
+
+def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0.0) -> Tile:
+    """The mean of a picture along a way from parameter -1/2 to 1/2, on a region.
+
+    `length` is the longest that the way is anywhere, in px. With `fade` the way goes from 0 to 1
+    instead, and what is farther along it counts less, by e to the -`fade` at its end.
+    """
+    if region.empty or tile.region.empty:
+        return clear_tile(region)
+    fine = min(length, _MANY)
+    wanted = min(_MOST_SAMPLES, max(2, math.ceil(fine + (length - fine) / 2)))
+    passes = 1 if wanted <= _FEW else 2 if wanted <= _MANY else 3
+    taps = math.ceil(wanted ** (1 / passes) - 1e-9)
+    count = taps**passes
+    spacing = 1.0 / count
+    # All but the last pass cover what a later one can reach on its way to the tile.
+    room = tile.region.around(region).grown(min(_MOST_ROOM, math.ceil(length / taps) + 2))
+    for number in range(passes):
+        step = spacing * taps**number
+        middle = 0.0 if fade else 0.5 * (taps - 1)
+        places = [(i - middle) * step for i in range(taps)]
+        if fade and number == 0:
+            places = [place + 0.5 * spacing for place in places]
+        weights = np.array([math.exp(-fade * place) for place in places])
+        weights /= weights.sum()
+        maps = np.array([way(place) for place in places], np.float64)
+        are_shifts = bool(np.all(maps[:, (0, 1, 3, 4)] == (1, 0, 0, 1)))
+        area = region if number == passes - 1 else room
+        result = unset(area)
+        in_bands(
+            _mean_rows, area.height, np.ascontiguousarray(tile.pixels), tile.region.left,
+            tile.region.top, maps, weights.astype(np.float32), are_shifts, area.left, area.top, result,
+        )  # fmt: skip
+        tile = Tile(result, area)
+    return tile
+
+
+@compiled
+def _mean_rows(
+    first: int,
+    last: int,
+    source: Picture,
+    source_left: int,
+    source_top: int,
+    maps: NDArray[np.float64],
+    weights: NDArray[np.float32],
+    are_shifts: bool,
+    left: int,
+    top: int,
+    result: Picture,
+) -> None:
+    flat = source.reshape(-1)
+    table = np.array([[0, 0, 0, source.shape[1], source.shape[0]]])
+    if are_shifts:
+        for y in range(first, last):
+            _mean_of_shifted(
+                table, flat, maps, weights, left - source_left, y + top - source_top, result[y]
+            )
+        return
+    lines = np.empty((4, maps.shape[0]))
+    turns = maps[0, 3] != 0.0
+    tall, wide = (_BLOCK, _BLOCK) if turns else (1, result.shape[1])
+    for block in range(first, last, tall):
+        for begin in range(0, result.shape[1], wide):
+            for y in range(block, min(last, block + tall)):
+                _mean_of_mapped(
+                    table, flat, maps, weights, left, y + top, source_left, source_top, begin, min(result.shape[1], begin + wide), lines, result[y],
+                )  # fmt: skip
+
+
+_BLOCK = 64
+"""px; what a square of them comes from stays near the processor, also where it is turned."""
+
+
+@compiled
+def _mean_of_mapped(
+    table: NDArray[np.int64],
+    flat: NDArray[np.float32],
+    maps: NDArray[np.float64],
+    weights: NDArray[np.float32],
+    left: int,
+    top: int,
+    source_left: int,
+    source_top: int,
+    begin: int,
+    end: int,
+    lines: NDArray[np.float64],
+    line: Picture,
+) -> None:
+    """Part of a row of means, each of places under some maps; `left` and `top` are the row's on the canvas."""
+    height, width = table[0, 4], table[0, 3]
+    right, bottom = float(width - 1), float(height - 1)
+    one, four, stride = np.uint64(1), np.uint64(4), np.uint64(4 * width)
+    count = maps.shape[0]
+    us, vs, across, down = lines[0], lines[1], lines[2], lines[3]
+    px, py = left + 0.5, top + 0.5
+    for k in range(count):
+        across[k], down[k] = maps[k, 0], maps[k, 3]
+        us[k] = across[k] * px + maps[k, 1] * py + maps[k, 2] - source_left - 0.5
+        vs[k] = down[k] * px + maps[k, 4] * py + maps[k, 5] - source_top - 0.5
+    for x in range(begin, end):
+        a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
+        for k in range(count):
+            u, v = us[k] + across[k] * x, vs[k] + down[k] * x
+            if 0.0 <= u < right and 0.0 <= v < bottom:
+                column, row = np.int32(u), np.int32(v)
+                s, t, weight = np.float32(u - column), np.float32(v - row), weights[k]
+                w11 = s * t * weight
+                w01, w10 = s * weight - w11, t * weight - w11
+                w00 = weight - w01 - w10 - w11
+                i = np.uint64(row) * stride + np.uint64(column) * four
+                j = i + stride
+                e = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                i, j = i + one, j + one
+                f = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                i, j = i + one, j + one
+                g = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                i, j = i + one, j + one
+                h = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+                a, b, c, d = a + e, b + f, c + g, d + h
+            elif u > -1.0 and v > -1.0 and u < width and v < height:
+                e, f, g, h = taken_straight(u + 0.5, v + 0.5, 0, table, flat)
+                a, b = a + e * weights[k], b + f * weights[k]
+                c, d = c + g * weights[k], d + h * weights[k]
+        line[x, 0], line[x, 1], line[x, 2], line[x, 3] = a, b, c, d
+
+
+@compiled
+def _mean_of_shifted(
+    table: NDArray[np.int64],
+    flat: NDArray[np.float32],
+    maps: NDArray[np.float64],
+    weights: NDArray[np.float32],
+    left: int,
+    y: int,
+    line: Picture,
+) -> None:
+    """A row of means of moved pictures: each has the same four weights for all of the row."""
+    height, width = table[0, 4], table[0, 3]
+    line[:] = np.float32(0.0)
+    for k in range(maps.shape[0]):
+        u, v, weight = left + maps[k, 2], y + maps[k, 5], weights[k]
+        if v <= -1.0 or v >= height:
+            continue
+        begin, end = max(0, int(math.floor(-u))), min(line.shape[0], int(math.ceil(width - u)))
+        inner, outer = begin, begin
+        if v >= 0.0 and v < height - 1:
+            inner = max(begin, int(math.ceil(-u)))
+            outer = max(inner, min(end, int(math.ceil(width - 1 - u))))
+        for x in range(begin, end):
+            if inner <= x < outer:
+                continue
+            a, b, c, d = taken_straight(u + x + 0.5, v + 0.5, 0, table, flat)
+            line[x, 0] += a * weight
+            line[x, 1] += b * weight
+            line[x, 2] += c * weight
+            line[x, 3] += d * weight
+        if outer <= inner:
+            continue
+        column, row = int(math.floor(u + inner)), int(math.floor(v))
+        s, t = np.float32(u + inner - column), np.float32(v - row)
+        w11 = s * t * weight
+        w01, w10 = s * weight - w11, t * weight - w11
+        w00 = weight - w01 - w10 - w11
+        count, place = 4 * (outer - inner), 4 * (row * width + column)
+        above = flat[place : place + count + 4]
+        below = flat[place + 4 * width : place + 4 * width + count + 4]
+        out = line[inner:outer].reshape(-1)
+        for i in range(count):
+            out[i] += w00 * above[i] + w01 * above[i + 4] + w10 * below[i] + w11 * below[i + 4]

@@ -1,0 +1,1 @@
+"""Steps that spread light over px."""

@@ -1,0 +1,1 @@
+"""Steps that change colour and light px by px."""

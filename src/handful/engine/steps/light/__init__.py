@@ -1,0 +1,1 @@
+"""Steps that add light."""

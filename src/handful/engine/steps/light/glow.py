@@ -1,0 +1,78 @@
+"""Glow: light that spills around what is bright."""
+
+from __future__ import annotations
+
+import math
+
+from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.pixels.blur import Lobe, reach_of, with_lobes
+from handful.engine.kernels.pixels.light import above
+from handful.engine.kinds import At, Piece, Step, register, setting
+from handful.engine.picture import Tile
+
+HALF_ENERGY = math.sqrt(2 * math.log(2))
+"""Radius, in deviations, of the circle that holds half of a normal lobe: 1 - exp(-r^2/2) = 1/2."""
+
+
+class GlowLobe(Piece):
+    """One normal curve of light."""
+
+    says = "within {radius} at {gain} in {tint}"
+
+    radius: float = setting(
+        20,
+        unit="px",
+        least=1,
+        most=500,
+        usual=(1, 300),
+        help="Radius that holds half of its light.",
+    )
+    gain: float = setting(
+        -1.5, unit="stops", least=-12, most=12, usual=(-6, 6), help="How bright it is."
+    )
+    tint: Colour = setting("#ffffff", help="Its colour: the wider, the purer.")
+
+
+@register
+class Glow(Step):
+    """Light spilling around what is bright: the sum of a tight, a middle and a wide lobe, or of any number.
+
+    Each lobe spreads the light above the threshold without adding to it or losing any; its gain
+    then says how much of that is added to the picture. Cover stays as it is.
+    """
+
+    family = "light"
+    says = "Spreads {lobes}, from light above {threshold} with a knee of {knee}."
+
+    lobes: tuple[GlowLobe, ...] = setting(
+        [
+            {"radius": 7, "gain": -1.3, "tint": "#dbe8ff"},
+            {"radius": 34, "gain": -2, "tint": "#9cc0ff"},
+            {"radius": 190, "gain": -2.2, "tint": "#4f86ff"},
+        ],
+        least=1,
+        most=8,
+        help="Its lobes, from tight to wide.",
+    )
+    threshold: float = setting(
+        0, least=0, most=100, usual=(0, 4), help="Luminance below which nothing glows."
+    )
+    knee: float = setting(
+        0, least=0, most=100, usual=(0, 2), help="Width around the threshold in which it sets in."
+    )
+
+    def reach(self) -> float:
+        return float(reach_of(max(lobe.radius for lobe in self.lobes) / HALF_ENERGY))
+
+    def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
+        lobes = [_scaled(lobe, at.scale) for lobe in self.lobes]
+        reach = max(reach_of(lobe.deviation) for lobe in lobes)
+        region = tile.region.grown(reach).meet(at.wanted)
+        bright = Tile(above(tile.pixels, self.threshold, self.knee), tile.region)
+        return with_lobes(tile, bright, lobes, region)
+
+
+def _scaled(lobe: GlowLobe, scale: float) -> Lobe:
+    """A lobe that holds half its light within its radius; it adds light and no cover."""
+    red, green, blue = (2.0**lobe.gain * part for part in lobe.tint)
+    return Lobe(lobe.radius * scale / HALF_ENERGY, (red, green, blue, 0.0))

@@ -1,0 +1,1 @@
+"""Steps that change cover."""

@@ -1,0 +1,1 @@
+"""Steps that put the picture elsewhere."""

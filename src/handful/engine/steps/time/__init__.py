@@ -1,0 +1,1 @@
+"""Steps that look at other moments."""

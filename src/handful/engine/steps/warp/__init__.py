@@ -1,0 +1,1 @@
+"""Steps that bend the picture."""

@@ -1,0 +1,272 @@
+"""Warps and places, against closed forms of optics and geometry and against OpenCV."""
+
+import math
+from typing import Any
+from unittest import TestCase
+
+import cv2
+import numpy as np
+from scipy.ndimage import gaussian_filter
+
+from handful.engine.kinds import At, Step
+from handful.engine.named import Pin, Sway
+from handful.engine.picture import Region, Tile, blank
+from handful.engine.steps.place.card import Card
+from handful.engine.steps.place.flip import Flip
+from handful.engine.steps.place.place import Place
+from handful.engine.steps.place.tiles import Tiles
+from handful.engine.steps.warp.bead import Bead, ray_through
+from handful.engine.steps.warp.displace import Displace
+from handful.engine.steps.warp.lens import Lens
+from handful.engine.steps.warp.warp import Warp
+from handful.engine.values import Point
+
+FIELD = Region(0, 0, 240, 180)
+MIDDLE = Point(120, 90)
+
+
+def _soft() -> Tile:
+    picture = np.random.default_rng(8).random((180, 240, 4), np.float32)
+    for channel in range(4):
+        picture[..., channel] = gaussian_filter(picture[..., channel], 3)
+    return Tile(picture, FIELD)
+
+
+def _spot(x: float, y: float) -> Tile:
+    """A soft spot at a place, and nothing else."""
+    down, across = np.mgrid[:180, :240] + 0.5
+    spot = np.exp(-((across - x) ** 2 + (down - y) ** 2) / 18)
+    return Tile(np.repeat(spot[..., None], 4, axis=2).astype(np.float32), FIELD)
+
+
+def _middle(picture: np.ndarray) -> tuple[float, float]:
+    plane = picture[..., 0].astype(float)
+    y, x = np.mgrid[: plane.shape[0], : plane.shape[1]] + 0.5
+    return float((plane * x).sum() / plane.sum()), float((plane * y).sum() / plane.sum())
+
+
+def _applied(step: Step, tile: Tile, *others: Tile) -> np.ndarray:
+    return step.apply(tile, At(FIELD, 1.0, ("seed",), FIELD), *others).within(FIELD)
+
+
+def _warp(**settings: Any) -> Warp:
+    plain = {
+        "amount": 12.0, "along": "all ways", "size": 60.0, "turbulence": 30.0, "boil": 0.2,
+        "drift": Point(0, 0), "pins": (), "seed": 1, "sway": None, "edge": "clear",
+    }  # fmt: skip
+    return Warp(**(plain | settings))
+
+
+class Warping(TestCase):
+    def test_nothing_at_no_amount(self) -> None:
+        """No amount is no change."""
+        tile = _soft()
+        self.assertIs(_warp(amount=0.0).apply(tile, At(FIELD, 1.0, (), FIELD)), tile)
+
+    def test_never_farther_than_it_says(self) -> None:
+        """A spot moves, and never by more than the reach that the step states."""
+        moved = [
+            math.dist(_middle(_applied(_warp(seed=seed), _spot(*MIDDLE))), MIDDLE)
+            for seed in range(1, 9)
+        ]
+        self.assertGreater(max(moved), 2)
+        self.assertLess(max(moved), _warp().reach() * math.sqrt(2))
+
+    def test_one_axis(self) -> None:
+        """Along one axis nothing moves along the other."""
+        for along, still in (("across", 1), ("down", 0)):
+            middle = _middle(_applied(_warp(along=along, size=400.0), _spot(*MIDDLE)))
+            self.assertAlmostEqual(middle[still], MIDDLE[still], delta=0.35)
+
+    def test_pin(self) -> None:
+        """At a pin nothing moves to a hundredth of a px; far from it, all moves freely."""
+        pinned = _warp(pins=(Pin(at=MIDDLE, distance=80.0),))
+        x, y = _middle(_applied(pinned, _spot(*MIDDLE)))
+        self.assertLess(math.hypot(x - MIDDLE.x, y - MIDDLE.y), 0.15)
+        field = pinned.offsets(FIELD, 1.0, At(FIELD, 1.0, ("seed",)).key("sway", 1))
+        free = _warp().offsets(FIELD, 1.0, At(FIELD, 1.0, ("seed",)).key("sway", 1))
+        self.assertLess(float(np.abs(field[90, 120]).max()), 0.01)
+        np.testing.assert_array_equal(field[:9, :20], free[:9, :20])
+
+    def test_shared_sway(self) -> None:
+        """Two layers that share a sway move as one; by their own fields they do not."""
+        shared = {name: getattr(_warp(), name) for name in Sway.__dataclass_fields__}
+        ways = [_warp(sway=Sway(**shared)), _warp()]
+        for step, same in zip(ways, (True, False), strict=True):
+            one, two = (
+                step.apply(_soft(), At(FIELD, 1.0, (7, layer), FIELD)).within(FIELD)
+                for layer in ("a", "b")
+            )
+            self.assertEqual(np.array_equal(one, two), same)
+
+
+class Displacing(TestCase):
+    def test_no_farther_than_its_amount(self) -> None:
+        """Along an axis and along a diagonal alike: a way of length 1 and more pushes by the amount."""
+        for across, down in ((1, 0), (1, 1), (-3, 3), (0.6, 0.8), (0, -1)):
+            field = blank(FIELD)
+            field[..., 0], field[..., 1] = across, down
+            step = Displace(by="b", amount=20.0, reads="x and y", middle=0.0, edge="hold")
+            x, y = _middle(_applied(step, _spot(120, 90), Tile(field, FIELD)))
+            far = math.hypot(across, down)
+            np.testing.assert_allclose(
+                (x - 120, y - 90), (20 * across / far, 20 * down / far), atol=0.05
+            )
+
+    def _by(self, red: float, green: float) -> Tile:
+        picture = blank(FIELD)
+        picture[..., 0], picture[..., 1] = red, green
+        return Tile(picture, FIELD)
+
+    def _step(self, **settings: Any) -> Displace:
+        plain = {"by": "x", "amount": 20.0, "reads": "x and y", "middle": 0.0, "edge": "clear"}
+        return Displace(**(plain | settings))
+
+    def test_signed_values(self) -> None:
+        """Definition: red pushes right and green down by the amount; below the middle back."""
+        for red, green, middle in ((0.5, -0.25, 0.0), (0.75, 0.5, 0.5)):
+            step = self._step(middle=middle)
+            x, y = _middle(_applied(step, _spot(*MIDDLE), self._by(red, green)))
+            self.assertAlmostEqual(x - MIDDLE.x, 20 * (red - middle), delta=0.02)
+            self.assertAlmostEqual(y - MIDDLE.y, 20 * (green - middle), delta=0.02)
+
+    def test_height(self) -> None:
+        """An even slope of 1 in 40 px across pushes by a quarter of the amount."""
+        slope = blank(FIELD)
+        slope[..., :3] = (np.arange(240) / 40)[None, :, None]
+        step = self._step(reads="height")
+        x, y = _middle(_applied(step, _spot(*MIDDLE), Tile(slope, FIELD)))
+        self.assertAlmostEqual(x - MIDDLE.x, 5, delta=0.05)
+        self.assertAlmostEqual(y, MIDDLE.y, delta=0.02)
+
+
+class Optics(TestCase):
+    def test_lens(self) -> None:
+        """Brown 1966, first radial term: what is seen at r comes from r (1 + k r^2)."""
+        half = math.hypot(240, 180) / 2
+        for bend in (30.0, -15.0):
+            at = 60 * (1 + bend / 100 * (60 / half) ** 2)
+            step = Lens(bend=bend, centre=MIDDLE, edge="clear")
+            x, y = _middle(_applied(step, _spot(MIDDLE.x + at, MIDDLE.y)))
+            self.assertAlmostEqual(x - MIDDLE.x, 60, delta=0.4)
+            self.assertAlmostEqual(y, MIDDLE.y, delta=0.05)
+
+    def test_ball_lens_focus(self) -> None:
+        """Handbook optics: a ball of index n brings axial rays to n R / (2 (n - 1)) from its middle."""
+        for index in (1.33, 1.5, 1.8):
+            focus = index / (2 * (index - 1)) - 1
+            self.assertAlmostEqual(ray_through(1e-3, index, focus)[0], 0, delta=1e-5)
+            self.assertLess(ray_through(1e-3, index, focus + 1)[0], 0)
+
+    def test_snell(self) -> None:
+        """Snell's law on both faces, by vectors: the slope between two planes is as refracted twice."""
+        height, index = 0.6, 1.4
+        entry = np.array([height, -math.sqrt(1 - height**2)])
+        inside = _refracted(np.array([0.0, 1.0]), entry, 1 / index)
+        leaves = entry + 2 * abs(float(inside @ entry)) * inside
+        outside = _refracted(inside, -leaves, index)
+        slope = outside[0] / outside[1]
+        near, far = (ray_through(height, index, distance)[0] for distance in (1.0, 2.0))
+        self.assertAlmostEqual(far - near, slope, places=9)
+        self.assertAlmostEqual(near, leaves[0] + (2 - leaves[1]) * slope, places=9)
+
+    def test_straight_through(self) -> None:
+        """Fresnel at right angles: ((n - 1) / (n + 1))^2 is reflected at each face."""
+        _, passes = ray_through(1e-6, 1.5, 1.0)
+        self.assertAlmostEqual(passes, (1 - 0.04) ** 2, places=6)
+        self.assertLess(ray_through(0.999, 1.5, 1.0)[1], 0.6)
+
+    def test_bead_leaves_the_rest(self) -> None:
+        """Outside the ball the picture is as it was to the bit, or not there."""
+        tile = _soft()
+        for outside in ("the picture", "nothing"):
+            step = Bead(
+                centre=MIDDLE, radius=50.0, index=1.33, distance=200.0, darkening=100.0,
+                outside=outside, edge="mirror",
+            )  # fmt: skip
+            corner = _applied(step, tile)[:30, :60]
+            wanted = tile.pixels[:30, :60] if outside == "the picture" else 0 * corner
+            np.testing.assert_array_equal(corner, wanted)
+
+
+def _refracted(way: np.ndarray, normal: np.ndarray, ratio: float) -> np.ndarray:
+    """A unit ray after a face, `normal` against it; Snell's law in vectors (common practice)."""
+    cos = -float(way @ normal)
+    return ratio * way + (ratio * cos - math.sqrt(1 - ratio**2 * (1 - cos**2))) * normal
+
+
+class Placing(TestCase):
+    def _place(self, **settings: Any) -> Place:
+        plain = {
+            "move": Point(0, 0), "across": 100.0, "down": 100.0, "turn": 0.0, "pivot": MIDDLE,
+        }  # fmt: skip
+        return Place(**(plain | settings))
+
+    def test_as_opencv(self) -> None:
+        """cv2.warpAffine with its cubic, within what two different cubics differ on soft pictures."""
+        step = self._place(move=Point(11, -6), across=120.0, down=90.0, turn=25.0)
+        got = _applied(step, _soft())[50:130, 70:170]
+        cos, sin = math.cos(math.radians(25)), math.sin(math.radians(25))
+        linear = np.array([[cos, -sin], [sin, cos]]) @ np.diag([1.2, 0.9])
+        middle = np.array(MIDDLE) - 0.5
+        matrix = np.column_stack([linear, middle + np.array([11, -6]) - linear @ middle])
+        wanted = cv2.warpAffine(_soft().pixels, matrix, (240, 180), flags=cv2.INTER_CUBIC)
+        np.testing.assert_allclose(got, wanted[50:130, 70:170], atol=5e-3)
+
+    def test_pivot_stays(self) -> None:
+        """A turn and a size about a pivot leave the pivot where it is."""
+        pivot = Point(70.5, 60.5)
+        step = self._place(pivot=pivot, turn=77.0, across=150.0, down=150.0)
+        x, y = _middle(_applied(step, _spot(*pivot)))
+        self.assertAlmostEqual(math.dist((x, y), pivot), 0, delta=0.02)
+
+    def test_all_around(self) -> None:
+        """Four quarter turns are nothing, to the bit."""
+        tile = _soft()
+        square = Region(30, 0, 210, 180)
+        tile = Tile(np.ascontiguousarray(tile.within(square)), square)
+        turned = tile
+        for _ in range(4):
+            turned = self._place(turn=90.0).apply(turned, At(FIELD.grown(40), 1.0, (), FIELD))
+        np.testing.assert_allclose(turned.within(square), tile.pixels, atol=1e-4)
+
+    def test_card_as_opencv(self) -> None:
+        """cv2.projectPoints with a pinhole camera puts the corners of the card at the same places."""
+        card = Card(
+            tilt=20.0, swing=35.0, turn=10.0, pivot=Point(80, 60), move=Point(15, -4), away=90.0,
+            view=50.0,
+        )  # fmt: skip
+        matrix = card.matrix(At(FIELD, 1.0, (), FIELD))
+        eye = 120 / math.tan(math.radians(25))
+        camera = np.array([[eye, 0, 120], [0, eye, 90], [0, 0, 1]], float)
+        tilt, _ = cv2.Rodrigues(np.array([-math.radians(20), 0, 0]))
+        swing, _ = cv2.Rodrigues(np.array([0, -math.radians(35), 0]))
+        turn, _ = cv2.Rodrigues(np.array([0, 0, math.radians(10)]))
+        place = np.array([80 + 15 - 120, 60 - 4 - 90, 90 + eye], float)
+        for corner in ((0, 0), (240, 0), (240, 180), (0, 180)):
+            flat = np.array([[corner[0] - 80, corner[1] - 60, 0]], float)
+            turned, _ = cv2.Rodrigues(tilt @ swing @ turn)
+            wanted, _ = cv2.projectPoints(flat, turned, place, camera, np.zeros(4))
+            x, y, depth = matrix @ np.array([*corner, 1.0])
+            np.testing.assert_allclose((x / depth, y / depth), wanted.ravel(), atol=1e-6)
+
+    def test_card_that_is_not_turned(self) -> None:
+        """Seen straight on, it is as it was."""
+        card = Card(
+            tilt=0.0, swing=0.0, turn=0.0, pivot=MIDDLE, move=Point(0, 0), away=0.0, view=45.0
+        )
+        np.testing.assert_allclose(_applied(card, _soft()), _soft().pixels, atol=1e-4)
+
+    def test_flip(self) -> None:
+        """numpy's flip; twice is nothing."""
+        tile = _soft()
+        np.testing.assert_array_equal(_applied(Flip(along="across"), tile), tile.pixels[:, ::-1])
+        np.testing.assert_array_equal(_applied(Flip(along="down"), tile), tile.pixels[::-1])
+        both = Tile(_applied(Flip(along="both"), tile), FIELD)
+        np.testing.assert_array_equal(_applied(Flip(along="both"), both), tile.pixels)
+
+    def test_tiles(self) -> None:
+        """numpy.tile of the part that is repeated."""
+        step = Tiles(centre=Point(40, 30), width=80.0, height=60.0, mirrored=False)
+        wanted = np.tile(_soft().pixels[:60, :80], (3, 3, 1))
+        np.testing.assert_allclose(_applied(step, _soft()), wanted, atol=1e-6)
