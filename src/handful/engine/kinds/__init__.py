@@ -13,6 +13,7 @@ from handful.engine.kinds.declaration import (
     Timed,
     changed,
 )
+from handful.engine.kinds.planning import Again, Placing, Planned, Planning
 from handful.engine.kinds.registry import limits, register, sources, steps
 from handful.engine.kinds.setting import (
     ElementName,
@@ -25,6 +26,7 @@ from handful.engine.kinds.setting import (
 )
 
 __all__ = [
+    "Again",
     "At",
     "Changer",
     "ElementName",
@@ -33,6 +35,9 @@ __all__ = [
     "Limit",
     "OwnSettings",
     "Piece",
+    "Placing",
+    "Planned",
+    "Planning",
     "Pointwise",
     "Setting",
     "SettingName",

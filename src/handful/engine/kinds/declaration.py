@@ -5,8 +5,8 @@ from __future__ import annotations
 import dataclasses
 import math
 import string
-from collections.abc import Callable
-from typing import Any, ClassVar, Literal, NamedTuple, Self, dataclass_transform, get_type_hints
+from collections.abc import Callable, Sequence
+from typing import Any, ClassVar, Literal, NamedTuple, dataclass_transform, get_type_hints
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from handful.engine.kernels.chance.hash import Key, key_for
 from handful.engine.kernels.compiled import NEAR_ROWS, in_bands
 from handful.engine.kernels.pixels.area import reach_of_softness, softened
 from handful.engine.kernels.pixels.bounds import hold_bounds
+from handful.engine.kinds.planning import Plans
 from handful.engine.kinds.setting import Setting, read_setting, setting
 from handful.engine.picture import Matte, Picture, Region, Tile, unset
 
@@ -80,7 +81,7 @@ class Piece(Kind):
     pictured: ClassVar[str] = ""
 
 
-class Source(Kind):
+class Source(Plans, Kind):
     """What a layer is made from."""
 
     def draw(self, at: At, *others: Tile) -> Tile:
@@ -90,10 +91,6 @@ class Source(Kind):
         """
         raise NotImplementedError
 
-    def settled(self) -> Self:
-        """The same, with what cannot matter set aside, so that it need not be drawn again."""
-        return self
-
 
 class Step(Kind):
     """Something done to a layer's picture.
@@ -101,6 +98,9 @@ class Step(Kind):
     A setting that names another layer hands that layer's picture to `apply` as one of `others`,
     in the order of those settings.
     """
+
+    fuses: ClassVar[bool] = False
+    """Whether several in a row pass over the px together; see `Pointwise`."""
 
     example: ClassVar[dict[str, Any]] = {}
     """Settings with which a picture shows what it does, where its defaults do little or nothing."""
@@ -113,9 +113,18 @@ class Step(Kind):
         """What must be known of the picture before, for the result on `wanted`."""
         return wanted.grown(math.ceil(self.reach() * at.scale))
 
+    def moments(self, frame: float, first: int, last: int) -> tuple[float, ...] | None:
+        """The frames at which it looks at the picture before, of a layer that shows from `first` to
+        `last`, if it is not this one."""
+        return None
+
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
         """The changed picture. `tile` holds all of `needs` that is not clear."""
         raise NotImplementedError
+
+    def apply_to(self, tiles: Sequence[Tile], at: At, others: Sequence[Tile]) -> Tile:
+        """The changed picture, from those at the moments it looks at."""
+        return self.apply(tiles[0], at, *others)
 
 
 class Pointwise(Step):
@@ -124,6 +133,8 @@ class Pointwise(Step):
     Several in a row pass over the same few rows one after the other, so that the picture is
     fetched once for all of them.
     """
+
+    fuses = True
 
     def changer(self, at: At) -> Changer:
         """What changes a few rows in place, made once for a picture."""
@@ -169,6 +180,9 @@ class Timed(Step):
     def merge(self, tiles: tuple[Tile, ...], at: At) -> Tile:
         """One picture from those at the moments it looked at."""
         return tiles[0]
+
+    def apply_to(self, tiles: Sequence[Tile], at: At, others: Sequence[Tile]) -> Tile:
+        return self.merge(tuple(tiles), at)
 
 
 class Limit(Kind):

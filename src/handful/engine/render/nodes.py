@@ -20,9 +20,19 @@ class Node(NamedTuple):
     compute: Callable[[list[Tile]], Tile]
 
 
-def applied(step: Step, at: At, tiles: list[Tile]) -> Tile:
-    """A step's picture. Nothing comes from nothing: a step never sees a picture without px."""
-    return clear_tile(at.wanted) if tiles[0].region.empty else step.apply(tiles[0], at, *tiles[1:])
+def nothing(region: Region) -> Node:
+    """A picture with nothing in it."""
+    return node_of("nothing", (region,), (), lambda _: clear_tile(region))
+
+
+def applied(step: Step, at: At, tiles: list[Tile], moments: int) -> Tile:
+    """A step's picture, from those at the moments that it looks at and those of other layers.
+
+    Nothing comes from nothing: a step never sees a picture without px.
+    """
+    if all(tile.region.empty for tile in tiles[:moments]):
+        return clear_tile(at.wanted)
+    return step.apply_to(tiles[:moments], at, tiles[moments:])
 
 
 def run_over(run: Sequence[tuple[Pointwise, At]], tile: Tile) -> Tile:

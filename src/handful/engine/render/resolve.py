@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import partial
 from typing import Any, NamedTuple, TypeVar
 
@@ -64,6 +65,39 @@ class Take(NamedTuple):
         return self._replace(frame=self.frame + by, now=self.now + by)
 
 
+class Limited(NamedTuple):
+    """A limit with plain settings, and the place that sets its random numbers apart."""
+
+    limit: Limit
+    place: str
+
+
+class Stepped(NamedTuple):
+    """A step with plain settings, its place, and where it acts."""
+
+    step: Step
+    place: str
+    limits: tuple[Limited, ...]
+
+
+class Resolved(NamedTuple):
+    """A layer as it is drawn at a moment, or the finish, which has no source: nothing in it moves."""
+
+    layer: Layer | None
+    take: Take
+    source: Source | None
+    chain: tuple[Stepped, ...]
+    limits: tuple[Limited, ...]
+
+    def before(self) -> Resolved:
+        """The same without its last step."""
+        return self._replace(chain=self.chain[:-1])
+
+    def until(self, count: int) -> Resolved:
+        """The same with its first steps only."""
+        return self._replace(chain=self.chain[:count])
+
+
 class Resolver:
     """A recipe whose moving values are asked for. It is also the scene that they look at."""
 
@@ -77,6 +111,34 @@ class Resolver:
             Path: {path.name: path for path in recipe.paths},
         }
         self._known: dict[tuple[object, ...], Any] = {}
+
+    def whole(self, layer: Layer | None, take: Take) -> Resolved:
+        """A layer with all that is done to it, or the finish, at a moment."""
+        steps = self.recipe.finish if layer is None else layer.steps
+        chain = tuple(
+            Stepped(
+                self.step(written, layer, take),
+                written.id,
+                self._limits(written.limits, layer, take, written.id),
+            )
+            for written in steps
+            if written.on
+        )
+        if layer is None:
+            return Resolved(None, take, None, chain, ())
+        source = self.source(layer, take).settled()
+        return Resolved(
+            layer, take, source, chain, self._limits(layer.limits, layer, take, "limits")
+        )
+
+    def _limits(
+        self, written: Sequence[LimitNode], layer: Layer | None, take: Take, place: str
+    ) -> tuple[Limited, ...]:
+        names = [f"{place}/limit {i}" for i in range(len(written))]
+        return tuple(
+            Limited(self.limit(each, layer, name, take), name)
+            for each, name in zip(written, names, strict=True)
+        )
 
     def source(self, layer: Layer, take: Take) -> Source:
         """The layer's source with plain settings."""
@@ -198,7 +260,7 @@ class Resolver:
                 assert setting.of is not None
                 return self._by_name(setting.of, written, around.now, around.back)
             case "own":
-                return tuple(sorted((name, repr(value)) for name, value in written.items()))
+                return dict(sorted(written.items()))
         return written
 
     def _turning(self, written: Any, around: Surroundings, keeps_running: bool = True) -> Any:

@@ -2,7 +2,16 @@
 
 from __future__ import annotations
 
-from handful.engine.kinds import LayerId, OwnSettings, Source, register, setting
+from handful.engine.kinds import (
+    Again,
+    LayerId,
+    OwnSettings,
+    Planned,
+    Planning,
+    Source,
+    register,
+    setting,
+)
 
 
 @register
@@ -34,3 +43,6 @@ class Copy(Source):
         help="How far ahead in time it is, of the other layer.",
     )
     own: OwnSettings = setting({}, help="Settings of the other layer's source that differ here.")
+
+    def planned(self, ask: Planning) -> Planned:
+        return ask.other(self.of, Again(self.ahead, self.seed, own=dict(self.own)))

@@ -5,7 +5,16 @@ from __future__ import annotations
 from typing import Literal
 
 from handful.engine.kernels.forms.places import Matrix, shifted, sized, turned
-from handful.engine.kinds import ElementName, Source, clockwise, register, setting
+from handful.engine.kinds import (
+    ElementName,
+    Placing,
+    Planned,
+    Planning,
+    Source,
+    clockwise,
+    register,
+    setting,
+)
 from handful.engine.values import Point
 
 _PLACES = 6
@@ -64,6 +73,20 @@ class Element(Source):
         0, least=0, most=2**31 - 1, usual=(0, 99), help="0 is as it was made; another varies it."
     )
     blend: Literal["add", "normal", "screen", "lighten"] = setting("add", help="How they mix.")
+
+    def planned(self, ask: Planning) -> Planned:
+        element = ask.element(self.of)
+        pictures = []
+        if element is not None:
+            steady: Element = ask.as_shown()
+            within = (self.time - steady.time) * element.rate
+            for i in range(self.count):
+                frame = steady.frame_of(i, element.frames, element.rate)
+                if frame is not None:
+                    seed = self.seed + i if self.seed else 0
+                    how = Placing(self.matrix(i), self.size / 100, frame, within, seed)
+                    pictures.append(element.placed(how))
+        return ask.mixed(pictures, self.blend)
 
     def frame_of(self, i: int, frames: int, rate: float) -> float | None:
         """The frame that the one numbered `i` shows, from 0, of an element of so many frames at a

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from handful.engine.kinds import Source, register
+from handful.engine.kinds import Planned, Planning, Source, register
 
 
 @register
@@ -11,3 +11,6 @@ class Group(Source):
 
     family = "layers"
     says = "Mixes the layers that belong to it."
+
+    def planned(self, ask: Planning) -> Planned:
+        return ask.members()

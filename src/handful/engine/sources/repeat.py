@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from typing import Literal
 
-from handful.engine.kinds import LayerId, Piece, SettingName, Source, register, setting
+from handful.engine.kinds import (
+    Again,
+    LayerId,
+    Piece,
+    Planned,
+    Planning,
+    SettingName,
+    Source,
+    register,
+    setting,
+)
 from handful.engine.values import Point
 
 
@@ -54,3 +64,13 @@ class Repeat(Source):
     takes: SettingName = setting(
         "end", help="Which point of the other layer's source is put on the spot."
     )
+
+    def planned(self, ask: Planning) -> Planned:
+        return ask.mixed([ask.other(self.of, self._again(i)) for i in self._copies()], self.blend)
+
+    def _copies(self) -> range:
+        return range(len(self.spots) or self.count)
+
+    def _again(self, i: int) -> Again:
+        own = {str(self.takes): tuple(self.spots[i].at)} if self.spots and self.takes else {}
+        return Again(i * self.ahead_step, i * self.seed_step, i, own)

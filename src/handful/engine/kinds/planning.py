@@ -1,0 +1,81 @@
+"""What a source may ask for while its picture is planned: pictures that it is made of.
+
+Most sources draw themselves. One that is made of other layers, or of another recipe, says so in its
+`planned`; whoever plans needs no case for it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple, Protocol, Self
+
+from handful.engine.kernels.forms.places import Matrix
+
+Planned = Any
+"""A picture that will be computed, if it is wanted."""
+
+
+class Again(NamedTuple):
+    """How another layer is drawn again: so many frames ahead, with another seed unless it is 0, as
+    which copy, and with settings of its source that differ, as a recipe writes them."""
+
+    ahead: float = 0.0
+    seed: int = 0
+    copy: int | None = None
+    own: dict[str, Any] = {}
+
+
+class Placing(NamedTuple):
+    """How one picture of an element is placed: from px of its canvas to px of this one, both full
+    size, of about a size; its frame from 0, at the frame that is shown, and how far the moment is
+    from there; another seed unless it is 0."""
+
+    matrix: Matrix
+    size: float
+    frame: float
+    within: float
+    seed: int
+
+
+class PlacedRecipe(Protocol):
+    """An element: a recipe on a canvas of its own."""
+
+    frames: int
+    rate: float
+
+    def placed(self, how: Placing) -> Planned:
+        """One picture of it, placed."""
+
+
+class Planning(Protocol):
+    """Asks for pictures that a source is made of, on the region that is wanted."""
+
+    def drawn(self) -> Planned:
+        """What the source draws itself."""
+
+    def members(self) -> Planned:
+        """The layers that belong to this one, mixed."""
+
+    def other(self, layer: str, again: Again) -> Planned:
+        """Another layer again; nothing where there is none of that id."""
+
+    def element(self, name: str) -> PlacedRecipe | None:
+        """An element of the recipe, if there is one of that name."""
+
+    def as_shown(self) -> Any:
+        """The source as it is on the frame that is shown, whatever the moment."""
+
+    def mixed(self, pictures: Sequence[Planned], blend: str) -> Planned:
+        """Pictures mixed from first to last."""
+
+
+class Plans:
+    """The part of a source that says what its picture is made of."""
+
+    def planned(self, ask: Planning) -> Planned:
+        """The picture of the source: what it draws, unless it is made of others."""
+        return ask.drawn()
+
+    def settled(self) -> Self:
+        """The same, with what cannot matter set aside, so that it need not be drawn again."""
+        return self
