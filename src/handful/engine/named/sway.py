@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.noise import MOST_PUSH, field_on, octaves
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.easing import smooth
 from handful.engine.kinds import Kind, Piece, setting
 from handful.engine.picture import Region
 from handful.engine.values import Point
@@ -131,7 +132,7 @@ def _free(x: float, y: float, pins: NDArray[np.float64]) -> float:
     free = 1.0
     for i in range(pins.shape[0]):
         part = min(1.0, math.hypot(x - pins[i, 0], y - pins[i, 1]) / pins[i, 2])
-        free *= part * part * (3.0 - 2.0 * part)
+        free *= smooth(part)
     return free
 
 

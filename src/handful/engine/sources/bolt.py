@@ -10,6 +10,7 @@ import numpy as np
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.hash import Key, boiling_normal, normal, uniform
+from handful.engine.kernels.chance.purposes import ABOUT_EDGE, ASTRAY, MEETING, SHORT_OF
 from handful.engine.kernels.drawing.lit import (
     Look,
     bounds_of,
@@ -313,7 +314,7 @@ class Bolt(Source):
     def _on_edge(self, key: Key, aim: Point, tile: Tile, at: At, which: int) -> Point:
         """The place on the matte's edge nearest to a place drawn at random around the aim."""
         about = [
-            (part + self.reach_spread * normal(*key, which, 25 + axis, 0)) * at.scale
+            (part + self.reach_spread * normal(*key, which, ABOUT_EDGE + axis, 0)) * at.scale
             for axis, part in enumerate(aim)
         ]
         found = nearest_edge(tile.within(at.canvas)[..., 3], *about)
@@ -342,8 +343,8 @@ class Bolt(Source):
     def _meeting(self, key: Key, at: At, guide: Points, stroke: Stroke) -> Segments:
         """Two discharges, one from each end, that meet about half way and off the straight line."""
         curve = curve_through(guide, _GUIDE_SPACING)
-        share = 0.5 + 0.08 * boiling_normal(*key, 0, 27, 0.3 * self.boil)
-        off = 0.03 * self.wander / 16 * boiling_normal(*key, 1, 27, 0.3 * self.boil)
+        share = 0.5 + 0.08 * boiling_normal(*key, 0, MEETING, 0.3 * self.boil)
+        off = 0.03 * self.wander / 16 * boiling_normal(*key, 1, MEETING, 0.3 * self.boil)
         place = np.array([[share * curve.length, off * curve.length]])
         meeting = laid_along(place, *curve)[0]
         cut = int(np.searchsorted(curve.along, place[0, 0]))
@@ -381,6 +382,6 @@ _DARK = 1e-4
 def _led_astray(key: Key, start: Point, aim: Point, boil: float, index: int) -> Point:
     """A free end: short of the point aimed at, and off its direction by a slowly boiling angle."""
     dx, dy = aim.x - start.x, aim.y - start.y
-    turned = math.atan2(dy, dx) + 0.16 * boiling_normal(*key, index, 22, 0.35 * boil)
-    length = math.hypot(dx, dy) * (0.75 + 0.25 * uniform(*key, index, 21))
+    turned = math.atan2(dy, dx) + 0.16 * boiling_normal(*key, index, ASTRAY, 0.35 * boil)
+    length = math.hypot(dx, dy) * (0.75 + 0.25 * uniform(*key, index, SHORT_OF))
     return Point(start.x + length * math.cos(turned), start.y + length * math.sin(turned))

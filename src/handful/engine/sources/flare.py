@@ -9,6 +9,15 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.hash import uniform
+from handful.engine.kernels.chance.purposes import (
+    GHOST_PLACE,
+    GHOST_SIZE,
+    GHOST_TINT,
+    SPOT_ACROSS,
+    SPOT_DOWN,
+    SPOT_SHINE,
+    SPOT_SIZE,
+)
 from handful.engine.kernels.drawing.aperture import star
 from handful.engine.kernels.drawing.glare import Ghosts, Glare, add_ghosts, draw_glare
 from handful.engine.kernels.drawing.lit import light_of
@@ -224,7 +233,7 @@ class Flare(Source):
         point = np.array(self.at) * at.scale
         places, lights = [], []
         for i in range(self.ghosts):
-            where, size, tint = (uniform(*key, i, purpose) for purpose in (61, 62, 63))
+            where, size, tint = (uniform(*key, i, purpose) for purpose in _OF_GHOSTS)
             along = -1.3 + 2.0 * where
             places.append(
                 [*(middle + (point - middle) * along),
@@ -243,7 +252,7 @@ class Flare(Source):
         columns, rows = max(1, round(width / _SPOT_EVERY)), max(1, round(height / _SPOT_EVERY))
         places, lights = [], []
         for i in range(columns * rows):
-            x, y, size, shine = (uniform(*key, i, purpose) for purpose in (64, 65, 66, 67))
+            x, y, size, shine = (uniform(*key, i, purpose) for purpose in _OF_SPOTS)
             place = np.array(
                 [(i % columns + x) * width / columns, (i // columns + y) * height / rows]
             )
@@ -257,6 +266,8 @@ class Flare(Source):
 
 
 _NONE = -20.0
+_OF_GHOSTS = (GHOST_PLACE, GHOST_SIZE, GHOST_TINT)
+_OF_SPOTS = (SPOT_ACROSS, SPOT_DOWN, SPOT_SIZE, SPOT_SHINE)
 _FAINT = 1e-3
 
 

@@ -14,6 +14,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from handful.engine.kernels.chance.hash import key_for, uniform
+from handful.engine.kernels.easing import smooth
 
 MOST_CHARACTERS = 400
 MOST_DEPTH = 40
@@ -44,7 +45,7 @@ def _clamp(value: float, low: float, high: float) -> float:
 
 def _smoothstep(low: float, high: float, value: float) -> float:
     part = _clamp((value - low) / (high - low), 0.0, 1.0)
-    return part * part * (3 - 2 * part)
+    return float(smooth(part))
 
 
 def _random(index: float, stream: float = 0.0) -> float:

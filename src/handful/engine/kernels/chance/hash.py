@@ -13,6 +13,7 @@ from typing import NamedTuple
 import numpy as np
 
 from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.easing import smooth
 
 Word = int | np.uint64
 
@@ -85,7 +86,7 @@ def boiling_normal(k0: Word, k1: Word, index: int, purpose: int, phase: float) -
     """
     turn = math.floor(phase)
     part = phase - turn
-    angle = 0.5 * math.pi * part * part * (3.0 - 2.0 * part)
+    angle = 0.5 * math.pi * smooth(part)
     return math.cos(angle) * normal(k0, k1, index, purpose, int(turn)) + math.sin(angle) * normal(
         k0, k1, index, purpose, int(turn) + 1
     )
@@ -100,4 +101,4 @@ def level_at(key: Key, phase: float, ease: float = 1.0) -> float:
     ease = max(ease, 1e-6)
     part = min(1.0, max(0.0, (phase - whole - 1.0 + ease) / ease))
     first, second = (2 * uniform(*key, whole + i, 0) - 1 for i in (0, 1))
-    return float(first + (second - first) * part * part * (3 - 2 * part))
+    return float(first + (second - first) * smooth(part))

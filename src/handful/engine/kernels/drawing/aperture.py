@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.pixels.area import filled
 from handful.engine.picture import Matte, Region
 
@@ -66,7 +67,7 @@ def star(blades: int) -> NDArray[np.float32]:
         whole += shares
     y, x = np.mgrid[:STAR, :STAR] - (STAR - 1) / 2
     inside = np.clip((1 - np.hypot(x, y) / (STAR / 2)) * 4, 0, 1)
-    soft = (inside * inside * (3 - 2 * inside)).astype(np.float32)
+    soft = smooth(inside).astype(np.float32)
     table: NDArray[np.float32] = total / whole * soft[..., None]
     table.flags.writeable = False
     return table

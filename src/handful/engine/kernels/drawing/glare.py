@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.easing import smooth
 from handful.engine.picture import Picture, Region
 
 Rgb = NDArray[np.float32]
@@ -245,7 +246,7 @@ def _ghost_rows(
     picture: Picture,
 ) -> None:
     zero, half, one = np.float32(0.0), np.float32(0.5), np.float32(1.0)
-    two, three = np.float32(2.0), np.float32(3.0)
+    two = np.float32(2.0)
     share = np.float32(2.0 * math.pi) / np.float32(blades)
     edge = np.float32(_GHOST_EDGE)
     rim = np.float32(_RIM)
@@ -277,7 +278,7 @@ def _ghost_rows(
                     for c in range(3):
                         far = flat / sizes[c]
                         part = min(one, max(zero, half + (one - far) / (two * soft)))
-                        part = part * part * (three - two * part) * share_of_px
+                        part = smooth(part) * share_of_px
                         body = (one - rim) + rim * min(one, far * far * far)
                         picture[y, x, c] += lights[i, c] * part * body
 

@@ -17,6 +17,7 @@ from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.noise import field_on
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.drawing.lit import Planes, bounds_of, planes_of, with_radius
+from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.forms.curve import Curve, Segments
 from handful.engine.picture import Matte, Region
 
@@ -193,7 +194,7 @@ def _light_rows(
     light: Matte,
 ) -> None:
     zero, half, one = np.float32(0.0), np.float32(0.5), np.float32(1.0)
-    two, three = np.float32(2.0), np.float32(3.0)
+    two = np.float32(2.0)
     begins, ends, wide, narrow, feather = body[0], body[1], body[2], body[3], body[4]
     uneven, rough, fades = body[7], body[8], body[9]
     least = np.float32(_LEAST_HALF)
@@ -233,11 +234,11 @@ def _light_rows(
                     shine *= min(one, max(zero, half - over))
                 elif tips == 2:
                     into = min(one, max(zero, -over / body[5 + end]))
-                    shine *= into * into * (three - two * into)
+                    shine *= smooth(into)
             soft = max(feather, min(one, np.float32(_LEAST_EDGE) / radius))
             edge = half + (one - abs(across) / radius) / (two * soft)
             edge = min(one, max(zero, edge))
-            light[y, x] = shine * edge * edge * (three - two * edge)
+            light[y, x] = shine * smooth(edge)
 
 
 def reach_across(half: float, feather: float, rough: float) -> float:

@@ -19,6 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key, Word, boiling_normal, uniform
+from handful.engine.kernels.chance.purposes import BENT, SHAKEN, WHICH_BOND
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.forms.curve import Points, Segments, laid_along
 from handful.engine.kernels.forms.strokes import Stroke
@@ -36,7 +37,6 @@ _SETTLING = 3
 _OVER = 1.5
 """Successive over-relaxation."""
 
-_WHICH, _SHAKEN, _BENT = 41, 42, 43
 
 _RADIUS = 72
 """Sites from the start of a discharge to its end."""
@@ -106,7 +106,7 @@ def _shaken(k0: Word, k1: Word, sites: NDArray[np.int64], crooked: float, phase:
     places = np.empty(sites.shape)
     for i in range(sites.shape[0]):
         for axis in range(2):
-            by = boiling_normal(k0, k1, 2 * i + axis, _SHAKEN, phase)
+            by = boiling_normal(k0, k1, 2 * i + axis, SHAKEN, phase)
             places[i, axis] = sites[i, axis] + _SHAKE * crooked * min(2.0, max(-2.0, by))
     return places
 
@@ -152,7 +152,7 @@ def _bonds_as_segments(
         i = bond + 1
         parent = parents[i]
         ax, ay, bx, by = places[parent, 0], places[parent, 1], places[i, 0], places[i, 1]
-        bend = 0.16 * crooked * boiling_normal(k0, k1, i, _BENT, phase)
+        bend = 0.16 * crooked * boiling_normal(k0, k1, i, BENT, phase)
         mx, my = 0.5 * (ax + bx) - bend * (by - ay), 0.5 * (ay + by) + bend * (bx - ax)
         for half in range(2):
             row = segments[2 * bond + half]
@@ -211,7 +211,7 @@ def _grown(
         count = kept
         if count == 0:
             break
-        left = uniform(k0, k1, used, _WHICH) * total
+        left = uniform(k0, k1, used, WHICH_BOND) * total
         chosen = 0
         while chosen < count - 1 and left > chances[chosen]:
             left -= chances[chosen]

@@ -18,7 +18,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key, Word, boiling_normal, philox, uniform
+from handful.engine.kernels.chance.purposes import (
+    ALONG,
+    BRANCH,
+    BRANCH_ASTRAY,
+    DIM,
+    SIDEWAYS,
+    WHEN,
+    WHEN_DIM,
+)
 from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.forms.curve import Points, Segments
 from handful.engine.kernels.forms.strokes import Stroke
 
@@ -34,9 +44,6 @@ _SLOWEST = 0.4
 
 _MISSED = 1.19
 """By how much larger tilts are, for the bends that have only begun to set in."""
-
-_SIDEWAYS, _ALONG, _WHEN, _BRANCH, _ASTRAY, _DIM, _WHEN_DIM = 1, 2, 3, 11, 22, 23, 24
-"""Purposes that keep the uses of one key apart."""
 
 _MOST_WAITING = 512
 _LEAST_PIECES = 4
@@ -112,14 +119,14 @@ def grow_channel(
             left -= 1
             continue
         weight = min(1.0, over / _SETS_IN)
-        weight = weight * weight * (3.0 - 2.0 * weight)
+        weight = smooth(weight)
         pace = 1.0 - (1.0 - _SLOWEST) * 2.0 ** (-0.5 * level)
-        turn = phase * pace + uniform(k0, k1, node, _WHEN)
-        push = boiling_normal(k0, k1, node, _SIDEWAYS, turn)
+        turn = phase * pace + uniform(k0, k1, node, WHEN)
+        push = boiling_normal(k0, k1, node, SIDEWAYS, turn)
         sideways = min(_MOST_TILT, max(-_MOST_TILT, tilt * push * weight))
         across = 0.5 * math.tan(sideways)
         spread = min(0.15, 0.5 - finest / span)
-        along = 0.5 + spread * (2.0 * uniform(k0, k1, node, _ALONG) - 1.0)
+        along = 0.5 + spread * (2.0 * uniform(k0, k1, node, ALONG) - 1.0)
         nodes[left - 1, 0], nodes[left - 1, 1] = 2 * node + 1, level + 1
         nodes[left, 0], nodes[left, 1] = 2 * node, level + 1
         ends[left, 0] = ax + along * dx - across * dy
@@ -295,8 +302,8 @@ def _sprout(
 ) -> bool:
     """Makes the branch numbered `i` of a channel; says whether there is one."""
     a, b, _, _ = philox(i, 0, 0, 3, shoot.k0, shoot.k1)
-    share = 0.06 + 0.82 * (i + uniform(a, b, 0, _BRANCH)) / shoot.branches
-    reach = length * how.reach * (0.3 + 0.9 * uniform(a, b, 3, _BRANCH) ** 1.5)
+    share = 0.06 + 0.82 * (i + uniform(a, b, 0, BRANCH)) / shoot.branches
+    reach = length * how.reach * (0.3 + 0.9 * uniform(a, b, 3, BRANCH) ** 1.5)
     reach *= 1.1 - 0.6 * share
     grown = min(1.0, (shoot.grown - share) / (_BRANCH_TIME * (1.0 - share)))
     if reach < 2 * how.finest or grown <= 0.0:
@@ -304,10 +311,10 @@ def _sprout(
     behind_x, behind_y = _place_at(points, along, share - _HEADING)
     ahead_x, ahead_y = _place_at(points, along, share + _HEADING)
     heading = math.atan2(ahead_y - behind_y, ahead_x - behind_x)
-    side = 1.0 if uniform(a, b, 1, _BRANCH) < 0.5 else -1.0
-    heading += side * how.angle * (0.65 + 0.7 * uniform(a, b, 2, _BRANCH))
-    heading += _SWAY * boiling_normal(a, b, 0, _ASTRAY, 0.35 * how.phase)
-    strength = 0.8 + 0.4 * uniform(a, b, 4, _BRANCH)
+    side = 1.0 if uniform(a, b, 1, BRANCH) < 0.5 else -1.0
+    heading += side * how.angle * (0.65 + 0.7 * uniform(a, b, 2, BRANCH))
+    heading += _SWAY * boiling_normal(a, b, 0, BRANCH_ASTRAY, 0.35 * how.phase)
+    strength = 0.8 + 0.4 * uniform(a, b, 4, BRANCH)
     piece, part = _piece_at(along, share)
     branch.ax, branch.ay = _place_at(points, along, share)
     branch.bx = branch.ax + reach * math.cos(heading)
@@ -331,8 +338,8 @@ def _light_along(
     length = min(length, _MOST_UNEVEN)
     dips = np.empty(int(length / _DIP_LENGTH) + 2)
     for i in range(dips.shape[0]):
-        turn = 2.0 * how.phase + uniform(shoot.k0, shoot.k1, i, _WHEN_DIM)
-        dips[i] = 0.5 - 0.5 * math.tanh(boiling_normal(shoot.k0, shoot.k1, i, _DIM, turn))
+        turn = 2.0 * how.phase + uniform(shoot.k0, shoot.k1, i, WHEN_DIM)
+        dips[i] = 0.5 - 0.5 * math.tanh(boiling_normal(shoot.k0, shoot.k1, i, DIM, turn))
     light = np.empty(along.shape[0])
     for i in range(along.shape[0]):
         place = along[i] * length / _DIP_LENGTH

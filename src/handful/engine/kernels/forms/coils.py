@@ -7,14 +7,15 @@ import math
 import numpy as np
 
 from handful.engine.kernels.chance.hash import Key, Word, boiling_normal, uniform
+from handful.engine.kernels.chance.purposes import LOOSE, SPREAD_OF_PACE, WHERE_ROUND
 from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.forms.curve import Curve, Points, Segments, laid_along
 
 _PIECES_A_TURN = 36
 _BACK = 0.45
 """Light of a strand behind the curve, of one before it."""
 
-_LOOSE, _WHERE, _SPREAD = 51, 52, 53
 _MOST_PIECES = 4000
 
 
@@ -79,18 +80,18 @@ def _strand(
     """Places along and across, and the light of each."""
     shape = np.empty((pieces + 1, 2))
     shares = np.empty(pieces + 1)
-    own = strand / count + loose * (uniform(k0, k1, strand, _WHERE) - 0.5)
-    pace = 1.0 + 0.5 * loose * (uniform(k0, k1, strand, _SPREAD) - 0.5)
+    own = strand / count + loose * (uniform(k0, k1, strand, WHERE_ROUND) - 0.5)
+    pace = 1.0 + 0.5 * loose * (uniform(k0, k1, strand, SPREAD_OF_PACE) - 0.5)
     for i in range(pieces + 1):
         s = begin + (end - begin) * i / pieces
         place = s / pitch * pace - turned
         knot = int(math.floor(place))
         part = place - knot
-        part = part * part * (3.0 - 2.0 * part)
+        part = smooth(part)
         wide, turn = 1.0, 0.0
         if loose > 0.0:
-            first = boiling_normal(k0, k1, 64 * knot + strand, _LOOSE, phase)
-            second = boiling_normal(k0, k1, 64 * (knot + 1) + strand, _LOOSE, phase)
+            first = boiling_normal(k0, k1, 64 * knot + strand, LOOSE, phase)
+            second = boiling_normal(k0, k1, 64 * (knot + 1) + strand, LOOSE, phase)
             push = first + (second - first) * part
             wide = 1.0 + 0.45 * loose * math.tanh(push)
             turn = 0.2 * loose * push
@@ -107,4 +108,4 @@ def _strand(
 @compiled
 def _risen(away: float, over: float) -> float:
     part = min(1.0, away / over) if over > 0.0 else 1.0
-    return part * part * (3.0 - 2.0 * part)
+    return float(smooth(part))

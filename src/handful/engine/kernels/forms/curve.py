@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.noise import MOST_PUSH, octaves
 from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.easing import smooth
 
 Points = NDArray[np.float64]
 
@@ -128,7 +129,7 @@ def _waved(
         for soft, away in ((near, s), (far, end - s)):
             if soft > 0.0:
                 part = min(1.0, away / soft)
-                free *= part * part * (3.0 - 2.0 * part)
+                free *= smooth(part)
         first, second = octaves((s - travelled) / size, 0.0, phase, k0, k1, 2, 0.4)
         shape[i, 0] = s + 0.25 * push * free * second
         shape[i, 1] = push * free * first

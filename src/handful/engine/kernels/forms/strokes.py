@@ -13,6 +13,7 @@ import math
 from typing import NamedTuple
 
 from handful.engine.kernels.chance.hash import Key, uniform
+from handful.engine.kernels.chance.purposes import HOW_BRIGHT, WHEN_STRUCK
 
 _LEAST_LATER, _MOST_LATER = 10 / 30, 15 / 30
 """Light of a later stroke, of the first one's."""
@@ -20,8 +21,6 @@ _LEAST_LATER, _MOST_LATER = 10 / 30, 15 / 30
 _LEADER_LIGHT = 0.1
 _BRANCHES_FADE = 0.6
 """How long the branches glow, of how long the channel does."""
-
-_WHEN, _HOW_BRIGHT = 31, 32
 
 
 class Stroke(NamedTuple):
@@ -56,8 +55,8 @@ def stroke_at(
             break
         peak = 1.0
         if i > 0:
-            peak = _LEAST_LATER + (_MOST_LATER - _LEAST_LATER) * uniform(*key, i, _HOW_BRIGHT)
+            peak = _LEAST_LATER + (_MOST_LATER - _LEAST_LATER) * uniform(*key, i, HOW_BRIGHT)
         light = max(light, peak * math.exp(-(seconds - begun) / afterglow))
-        begun += apart * (0.8 + 0.4 * uniform(*key, i, _WHEN))
+        begun += apart * (0.8 + 0.4 * uniform(*key, i, WHEN_STRUCK))
     branches = math.exp(-(seconds - leader) / (_BRANCHES_FADE * afterglow))
     return Stroke(1.0, light, branches)

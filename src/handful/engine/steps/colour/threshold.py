@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.pixels.tables import divisor
 from handful.engine.kinds import At, Changer, Pointwise, register, setting
 from handful.engine.picture import LUMINANCE_WEIGHTS, Picture
@@ -72,7 +73,7 @@ def _keep(
                 light = np.float32(wr) * r + np.float32(wg) * g + np.float32(wb) * b
                 value = light / divisor(r, g, b, line[x, 3])
             part = min(one, max(zero, (value - begin) / span))
-            share = part * part * (np.float32(3.0) - np.float32(2.0) * part)
+            share = smooth(part)
             if falls:
                 share = one - share
             for c in range(4):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.pixels.tables import Table
 from handful.engine.kinds import At, Changer, Pointwise, register, setting
 from handful.engine.picture import Picture
@@ -40,15 +41,10 @@ class Vignette(Pointwise):
         x, y, radius, soft = (
             part * at.scale for part in (*self.centre, self.radius, self.softness)
         )
-        table = np.exp2(-self.amount * _step(np.linspace(0, 1, 1025, dtype=np.float32)))
+        table = np.exp2(-self.amount * smooth(np.linspace(0, 1, 1025, dtype=np.float32)))
         return lambda rows, place: _darken(
             rows, place.left - x, place.top - y, radius - soft / 2, soft, table
         )
-
-
-def _step(part: Table) -> Table:
-    smooth: Table = part * part * (3 - 2 * part)
-    return smooth
 
 
 @compiled
