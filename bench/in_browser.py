@@ -11,10 +11,13 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import Locator, Page, sync_playwright
 
-from bench.rows import Row
+from bench.rows import Row, median_seconds
 from bench.start import ROOT, running_demo
 
 SHOTS = ("Mast strike", "Lamp sweep", "Tide feed")
+COPY_MS = 4.5
+"""What a copy of a 1920 x 1080 float picture takes on the machine that the aims are meant for."""
+
 CHANGES = 200
 CHANGES_A_DRAG = 20
 VIEWPORT = {"width": 1400, "height": 990}
@@ -62,11 +65,12 @@ _WAIT = 3000
 
 def bench() -> Iterator[Row]:
     """Changes on each demo shot, sharpness after letting go, first pictures, playing, the bundle."""
+    copy = 1000 * median_seconds(np.ones((1080, 1920, 4), np.float32).copy, 15)
     with running_demo() as address, _page(address) as page:
         for name in SHOTS:
             with _copy_of(page, address, name) as shot:
-                yield from _opening(page, shot, name)
-                yield from _changing(page, name)
+                yield _opening(page, shot, name, copy)
+                yield from _changing(page, name, copy)
         with _copy_of(page, address, SHOTS[0]) as shot:
             page.goto(shot)
             yield _playing(page)
@@ -126,19 +130,25 @@ def _token(page: Page) -> str:
     return next(str(cookie["value"]) for cookie in cookies if cookie["name"] == "csrftoken")
 
 
-def _opening(page: Page, shot: str, name: str) -> Iterator[Row]:
-    """From asking for the page to the first picture on the screen, program and data included."""
-    page.goto(shot)
-    page.wait_for_function("window.shown.length > 0", timeout=20_000)
-    taken = page.evaluate("window.shown[0].painted") / 1000
-    loaded = page.evaluate("performance.getEntriesByType('navigation')[0].responseEnd") / 1000
-    yield Row(
-        f"{name}: opened to its first picture", f"{taken:.2f} s", f"{loaded:.2f} s for the page",
-        taken / loaded, "< 1.5 s", taken < 1.5,
+def _within(name: str, ms: float, copy: float, aim: float) -> Row:
+    """A wait beside the copy of a picture in the same run: the aim is as many copies as it would be on
+    a machine that copies one in `COPY_MS`."""
+    copies, most = ms / copy, aim / COPY_MS
+    return Row(
+        name, f"{ms:.0f} ms", f"{copy:.1f} ms a copy", copies,
+        f"< {most:.0f} copies ({aim} ms)", copies < most,
     )  # fmt: skip
 
 
-def _changing(page: Page, name: str) -> Iterator[Row]:
+def _opening(page: Page, shot: str, name: str, copy: float) -> Row:
+    """From asking for the page to the first picture on the screen, program and data included."""
+    page.goto(shot)
+    page.wait_for_function("window.shown.length > 0", timeout=20_000)
+    painted = page.evaluate("window.shown[0].painted")
+    return _within(f"{name}: opened to its first picture", painted, copy, 1500)
+
+
+def _changing(page: Page, name: str, copy: float) -> Iterator[Row]:
     """Values of all layers dragged: from each move of the pointer to its picture, painted."""
     taken: list[float] = []
     sharp: list[float] = []
@@ -156,16 +166,13 @@ def _changing(page: Page, name: str) -> Iterator[Row]:
                 break
     page.wait_for_timeout(500)
     for what, share, aim in (("median", 50, 80), ("95th percentile", 95, 180)):
-        value = float(np.percentile(taken, share))
-        yield Row(
-            f"{name}: change to picture on the screen, {what}", f"{value:.0f} ms",
-            f"{len(taken)} changes", value / aim, f"< {aim} ms", value < aim,
-        )  # fmt: skip
-    for what, value in (("median", float(np.median(sharp))), ("slowest", max(sharp))):
-        yield Row(
-            f"{name}: sharp after letting go, {what}", f"{value:.0f} ms", f"{len(sharp)} drags",
-            value / 300, "< 300 ms", value < 300,
-        )  # fmt: skip
+        changes = f"{name}: change to picture on the screen, {what} of {len(taken)}"
+        yield _within(changes, float(np.percentile(taken, share)), copy, aim)
+    for what, value, aim in (
+        ("median", float(np.median(sharp)), 250),
+        ("slowest", max(sharp), 500),
+    ):
+        yield _within(f"{name}: sharp after {len(sharp)} drags, {what}", value, copy, aim)
 
 
 def _drag(page: Page, value: Locator, taken: list[float], sharp: list[float]) -> None:

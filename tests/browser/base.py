@@ -30,7 +30,8 @@ class BrowserTest(LiveServerTestCase):
     """
 
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
+        # What is still being computed may write while the folder goes.
+        folder = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
         self.addCleanup(folder.cleanup)
         self.folder = Path(folder.name)
         changed = override_settings(

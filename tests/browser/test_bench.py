@@ -105,7 +105,7 @@ class Editing(OnBench):
         self.value("forks").focus()
         page.keyboard.press("ArrowDown")
         self.value("opacity").focus()
-        page.keyboard.press("ArrowDown")
+        page.keyboard.press("Shift+ArrowDown")
         self.changes(before)
         source = self.source()
         self.assertEqual((source["edge"], source["far_end"]), ("#ff2200", "free"))
@@ -156,7 +156,7 @@ class Editing(OnBench):
         glow = page.get_by_role("region", name="Glow")
         glow.get_by_role("button", name="Change the number of lobes").click()
         page.get_by_role("menuitem", name="Add a lobe").click()
-        radius = glow.get_by_role("button", name="radius:").last
+        radius = glow.get_by_role("button", name="radius of lobe 4:")
         radius.focus()
         page.keyboard.type("300")
         page.keyboard.press("Enter")
@@ -227,22 +227,25 @@ class Editing(OnBench):
         self.assertEqual((repeat["of"], repeat["takes"]), ("bolt", "start"))
 
     def test_a_formula_and_its_mistake(self) -> None:
-        """A formula that cannot be read is told with its column and not saved; mended, it is."""
+        """A formula that cannot be read is told with its column, and kept as a draft until it is mended."""
         page = self.page
         self.value("opacity").click()
         page.get_by_role("radio", name="Formula").click()
-        field = page.get_by_label("Formula of t, f, fps, n, seed, life and value")
-        field.fill("value * sine(t)")
+        field = page.get_by_label("Formula of t, f, fps, n, seed, life and still")
+        field.fill("still * sine(t)")
         field.press("Enter")
-        page.get_by_text("Bolt, opacity: At column 9: there is no 'sine'").wait_for()
+        told = "Bolt, opacity: At column 9: there is no 'sine'"
+        page.get_by_role("alert").get_by_text(told).wait_for()
         page.get_by_role("dialog").get_by_text("At column 9: there is no 'sine'").wait_for()
-        page.get_by_text("Not saved.").wait_for()
+        page.get_by_role("status").get_by_text("Kept as a draft.").wait_for()
         self.complaints.clear()
-        field = page.get_by_label("Formula of t, f, fps, n, seed, life and value")
+        field = page.get_by_label("Formula of t, f, fps, n, seed, life and still")
         field.fill("60 + 40*sin(t)")
         field.press("Enter")
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="opacity: 60 + 40*sin(t), moves by formula").wait_for()
+        page.get_by_role(
+            "button", name=re.compile(r"^opacity: [\d.]+ %, moves by formula")
+        ).wait_for()
         page.get_by_role("alert").wait_for(state="detached")
         self.source()
         opacity = Shot.objects.get().recipe["layers"][0]["opacity"]
@@ -269,7 +272,7 @@ class Editing(OnBench):
         self.assertAlmostEqual(start[1], 90, delta=0.2)
 
     def test_what_cannot_be_read_is_not_taken(self) -> None:
-        """Nonsense typed as a number is said to be one, and changes nothing."""
+        """Nonsense and what is out of range are said to be so, and change nothing."""
         page = self.page
         self.value("width").click()
         page.get_by_label("Value").fill("wide")
@@ -277,9 +280,12 @@ class Editing(OnBench):
         page.get_by_text("Write a number, as 12.5, or a sum").wait_for()
         page.get_by_label("Value").fill("99999")
         page.get_by_label("Value").press("Enter")
+        page.get_by_text("The most is 200.").wait_for()
+        page.get_by_label("Value").fill("2 * 15")
+        page.get_by_label("Value").press("Enter")
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="width: 200 px").wait_for()
-        self.assertEqual(self.source()["width"], 200)
+        page.get_by_role("button", name="width: 30 px").wait_for()
+        self.assertEqual(self.source()["width"], 30)
 
 
 class Trouble(OnBench):
@@ -297,7 +303,7 @@ class Trouble(OnBench):
         page.route("**/api/v1/**", away)
         self.value("branches").focus()
         page.keyboard.press("ArrowUp")
-        page.get_by_text("Not saved.").wait_for()
+        page.get_by_role("status").get_by_text("Kept as a draft.").wait_for()
         page.get_by_text("The server does not answer").first.wait_for()
         self.assertNotIn("branches", Shot.objects.get().recipe["layers"][0]["source"])
         page.unroute("**/api/v1/**", away)

@@ -43,7 +43,7 @@ class Journey(BrowserTest):
         page.get_by_role("radio", name="Black").click()
         self.wait_until(lambda: np.median(self.pixels(frame)[-60:]) < 12, "the plate to go")
         before = self.pixels(frame)
-        point = page.get_by_role("button", name="Point mast")
+        point = page.get_by_role("button", name="Point mast", exact=True)
         box = point.bounding_box()
         assert box is not None
         self.drag(point, 100, 120)
@@ -119,7 +119,7 @@ class Undo(BrowserTest):
         self.drag(value, 80)
         page.get_by_role("button", name="branch reach: 55 %").wait_for()
         value.focus()
-        page.keyboard.press("ArrowUp")
+        page.keyboard.press("Shift+ArrowUp")
         page.get_by_role("button", name="branch reach: 56 %").wait_for()
         page.keyboard.press("Control+z")
         page.keyboard.press("Control+z")
@@ -193,10 +193,12 @@ class Shots(BrowserTest):
         self.pick("a layer", "Bolt")
         page.get_by_role("img", name="Picture of Bolt 2").wait_for()
         page.get_by_role("button", name="How Bolt 2 mixes: add").click()
-        page.get_by_label("Blend").select_option("screen")
+        page.get_by_label("Blend", exact=True).select_option("screen")
         page.keyboard.press("Escape")
         self.pick("a step", "Glow")
-        page.get_by_role("region", name="Glow").nth(1).get_by_role("button", name="on").click()
+        page.get_by_role("region", name="Glow").nth(1).get_by_role(
+            "button", name="Glow is on"
+        ).click()
         self.saved(page)
         layer = Shot.objects.get().recipe["layers"][1]
         self.assertEqual((layer["blend"], len(layer["steps"])), ("screen", 2))

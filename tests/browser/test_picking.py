@@ -52,7 +52,7 @@ class Picking(OnBench):
         """A starter's layers come in a group, its points with other names than those here."""
         page = self.page
         page.get_by_role("button", name="New layer").click()
-        page.get_by_label("Search for a layer").fill("fingertips")
+        page.get_by_label("Search for a layer").fill("stays")
         page.get_by_role("button", name="Stays of a mast").click()
         page.get_by_role("heading", name="Group").wait_for()
         recipe = self.recipe()

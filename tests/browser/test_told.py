@@ -60,7 +60,7 @@ class Lanes(OnBench):
         field.fill("still + 0 * 1750 * cos(3.75 - 1.2 * t) + 5")
         field.press("Enter")
         page.keyboard.press("Escape")
-        value = page.get_by_role("button", name="wander: 21, moves by formula")
+        value = page.get_by_role("button", name="wander: 21°, moves by formula")
         value.wait_for()
         self.assertIn("cos(3.75 - 1.2 * t)", value.get_attribute("title") or "")
 

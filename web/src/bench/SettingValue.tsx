@@ -58,7 +58,7 @@ function OneValue({ setting, value, id, where, label, onPut }: Props) {
   const drag = useRef<{ x: number; from: number; dragging: boolean }>(undefined)
   const number = draggable(value, setting)
   const name = label ?? spoken(setting.name)
-  const now = useFormulaNow(value, where)
+  const now = useFormulaNow(value, setting, where)
 
   function put(next: Value, during?: string) {
     edit(`change ${name}`, (recipe) => onPut(recipe, next), during)
@@ -168,11 +168,12 @@ function OneValue({ setting, value, id, where, label, onPut }: Props) {
 }
 
 /** What a formula gives at the current frame, once it is known. */
-function useFormulaNow(value: Value, where: Where | undefined): string | undefined {
+function useFormulaNow(value: Value, setting: Setting, where?: Where): string | undefined {
   const isFormula = isMove(value) && value.moves === 'formula'
   const curve = useCurve(isFormula ? where : undefined)
   const frame = useBench((store) => (isFormula ? store.frame : 0))
-  return curve && valueNow(curve, frame)?.map(numberText).join(', ')
+  const now = curve && valueNow(curve, frame)
+  return now?.length === 1 ? valueText(now[0] ?? 0, setting) : now?.map(numberText).join(', ')
 }
 
 const VALUE =

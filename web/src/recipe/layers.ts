@@ -82,7 +82,6 @@ export function addElementLayer(recipe: Recipe, shot: Placed): [Recipe, string] 
     of: name,
     at: [width / 2, height / 2],
     pivot: [own.width / 2, own.height / 2],
-    frame: { moves: 'rate', start: 0, per_second: own.rate, since: 'layer' },
   }
   const layer: Layer = { id, name, source, steps: [], blend: 'add' }
   const element = { name, shot: shot.id, revision: shot.revision, recipe: shot.recipe }
