@@ -14,7 +14,15 @@ from handful.engine.colour.temperature import colour_of
 from handful.engine.colour.transfer import hex_of
 from handful.engine.kinds import catalogue
 from handful.engine.mix import BLENDS, COVER_RULES
-from handful.engine.recipe import RecipeError, fitted, read_recipe, recipe_schema, upgraded
+from handful.engine.recipe import (
+    AnyChange,
+    RecipeError,
+    changed_by,
+    fitted,
+    read_recipe,
+    recipe_schema,
+    upgraded,
+)
 from handful.engine.render import PlanError
 from handful.engine.steps.colour.curves import curve_through
 from handful.engine.values import drops_frames, timecode
@@ -153,6 +161,27 @@ def fit_recipe(request: HttpRequest, asked: Fitting) -> RecipeOnly:
     made = fitted(upgraded(asked.recipe), asked.width, asked.height)
     read_recipe(made)
     return RecipeOnly(recipe=made)
+
+
+class Changing(Schema):
+    """A recipe, and a change to it that needs a rule."""
+
+    recipe: dict[str, Any]
+    change: AnyChange
+
+
+class ChangedRecipe(Schema):
+    """A recipe after a change, and what was made: a layer's id, a step's, or a name."""
+
+    recipe: dict[str, Any]
+    made: str | None
+
+
+@api.post("/recipes/changed", response={200: ChangedRecipe, 422: Refused})
+def change_recipe(request: HttpRequest, asked: Changing) -> ChangedRecipe:
+    """A recipe after a change, with what comes with it, and all that names what was changed."""
+    made = changed_by(asked.recipe, asked.change)
+    return ChangedRecipe(recipe=made.recipe, made=made.made)
 
 
 @api.get("/timecodes", response=list[str], auth=None)

@@ -2,6 +2,7 @@
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { partKind } from '../recipe/parts'
 import type { Recipe, XY } from '../recipe/types'
+import { changedBy, type RecipeChange } from './changes'
 import { api, got, type Schemas } from './client'
 
 export const me = queryOptions({
@@ -76,6 +77,16 @@ export const looks = (recipe: Recipe, wanted: Partial<Schemas['Look']>[]) =>
       const { addresses } = await got(api.POST('/api/v1/preview', { body }))
       return addresses.map((address) => `/api/v1/preview/${address}.jpg`)
     },
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+
+/** A recipe as it would be after a change. */
+export const changed = (recipe: Recipe, change: RecipeChange) =>
+  queryOptions({
+    queryKey: ['changed', recipe, change],
+    queryFn: () => changedBy(recipe, change),
     gcTime: 0,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,

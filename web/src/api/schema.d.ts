@@ -104,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/recipes/changed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Recipe
+         * @description A recipe after a change, with what comes with it, and all that names what was changed.
+         */
+        post: operations["handful_studio_api_change_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/timecodes": {
         parameters: {
             query?: never;
@@ -796,6 +816,262 @@ export interface components {
             height: number;
         };
         /**
+         * ChangedRecipe
+         * @description A recipe after a change, and what was made: a layer's id, a step's, or a name.
+         */
+        ChangedRecipe: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Made */
+            made: string | null;
+        };
+        /**
+         * AddElement
+         * @description A layer with another shot's recipe as an element, in the middle of the canvas.
+         */
+        AddElement: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "place an element";
+            /** Name */
+            name: string;
+            /**
+             * Shot
+             * @default
+             */
+            shot: string;
+            /**
+             * Revision
+             * @default 0
+             */
+            revision: number;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * AddLayer
+         * @description A layer of a kind at the end, as it comes, its ends on the first two points if there are two.
+         */
+        AddLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "add a layer";
+            /** Kind */
+            kind: string;
+            /** Of */
+            of?: string | null;
+        };
+        /**
+         * AddPoint
+         * @description Another point, standing still at a place.
+         */
+        AddPoint: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "add a point";
+            /** At */
+            at: [
+                number,
+                number
+            ];
+        };
+        /**
+         * AddStep
+         * @description A step at the end of a layer's, or of the finish: as it comes, or with settings taken along.
+         */
+        AddStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "add a step";
+            /** Layer */
+            layer?: string | null;
+            /** Kind */
+            kind: string;
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * AddSway
+         * @description Another sway, as it comes.
+         */
+        AddSway: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "add a sway";
+        };
+        /**
+         * Changing
+         * @description A recipe, and a change to it that needs a rule.
+         */
+        Changing: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Change */
+            change: components["schemas"]["AddLayer"] | components["schemas"]["AddElement"] | components["schemas"]["Duplicate"] | components["schemas"]["Link"] | components["schemas"]["Repeat"] | components["schemas"]["RemoveLayer"] | components["schemas"]["Group"] | components["schemas"]["Merge"] | components["schemas"]["AddStep"] | components["schemas"]["AddPoint"] | components["schemas"]["AddSway"] | components["schemas"]["Rename"] | components["schemas"]["Remove"] | components["schemas"]["Retime"];
+        };
+        /**
+         * Duplicate
+         * @description A copy of a layer right after it, with another seed, so that it does not repeat it; of a group
+         *     with all that is in it.
+         */
+        Duplicate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "duplicate";
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * Group
+         * @description Layers put into a group of their own, where the first of them stood.
+         */
+        Group: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "group";
+            /** Layers */
+            layers: string[];
+        };
+        /**
+         * Link
+         * @description A layer that shows another one again, right after it, linked and with another seed.
+         */
+        Link: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "link";
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * Merge
+         * @description Another recipe's layers in a group of their own at the end, with all that they name, beginning
+         *     with this shot.
+         */
+        Merge: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "merge";
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * Remove
+         * @description Without a point, a sway, a path or a track: what followed it stays where it was at a frame.
+         */
+        Remove: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "remove";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "points" | "sways" | "paths" | "tracks";
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            place: [
+                number,
+                number
+            ];
+        };
+        /**
+         * RemoveLayer
+         * @description Without a layer: what named it names none, and what belonged to it as a group stands alone.
+         */
+        RemoveLayer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "remove a layer";
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * Rename
+         * @description Another name for a point, a sway, a path or a track, wherever it is named.
+         */
+        Rename: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "rename";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "points" | "sways" | "paths" | "tracks";
+            /** Name */
+            name: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * Repeat
+         * @description A layer that shows another one several times, which is off by itself from then on.
+         */
+        Repeat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "repeat";
+            /** Layer */
+            layer: string;
+        };
+        /**
+         * Retime
+         * @description Everything so many frames later, the shot's own frames with it.
+         */
+        Retime: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "retime";
+            /** Later */
+            later: number;
+        };
+        /**
          * Person
          * @description The person signed in, or nobody.
          */
@@ -1457,6 +1733,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeOnly"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_api_change_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Changing"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedRecipe"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,25 +1,27 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { api, got, type Schemas } from '../api/client'
 import { shots as shotsQuery } from '../api/queries'
-import { useDocumentParts } from '../recipe/document'
-import { addElementLayer } from '../recipe/layers'
+import { useDocument } from '../recipe/document'
 import { Dialog } from '../ui/Dialog'
 import { Failed, Loading } from '../ui/States'
+import { make } from './make'
 import { useBench } from './store'
 
 /** Which other shot to place in this one; its recipe is kept as it is now. */
 export function ElementDialog({ open, onClose }: { open: boolean; onClose(): void }) {
-  const { recipe, shotId, change } = useDocumentParts('recipe', 'shotId', 'change')
+  const shotId = useDocument((store) => store.shotId)
   const setBench = useBench((store) => store.set)
   const shots = useQuery({ ...shotsQuery, enabled: open })
   const place = useMutation({
-    mutationFn: (shot: Schemas['ShotLine']) =>
-      got(api.GET('/api/v1/shots/{shot_id}', { params: { path: { shot_id: shot.id } } })),
-    onSuccess: (shot) => {
-      if (!recipe) return
-      const [next, layer] = addElementLayer(recipe, shot)
-      change(`add ${shot.name}`, next)
-      setBench({ chosen: layer })
+    mutationFn: async (line: Schemas['ShotLine']) => {
+      const shot = await got(
+        api.GET('/api/v1/shots/{shot_id}', { params: { path: { shot_id: line.id } } }),
+      )
+      const { name, id, revision, recipe } = shot
+      return make(`add ${name}`, { does: 'place an element', name, shot: id, revision, recipe })
+    },
+    onSuccess: (layer) => {
+      if (layer) setBench({ chosen: layer })
       onClose()
     },
   })

@@ -2,7 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query'
 import { api, got } from '../api/client'
 import { shots as shotsQuery } from '../api/queries'
 import { useDocumentParts } from '../recipe/document'
-import { changeElement } from '../recipe/layers'
+import { changeElement } from '../recipe/edits'
 
 /** Which revision of another shot an element is, and a newer one if there is one. */
 export function ElementNote({ name }: { name: string }) {

@@ -1,18 +1,19 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import type { RecipeChange } from '../api/changes'
 import { api, got, type Schemas } from '../api/client'
 import {
   catalogue as catalogueQuery,
+  changed as changedQuery,
   looks as looksQuery,
   starters as startersQuery,
 } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addLayer } from '../recipe/layers'
-import { merged } from '../recipe/merging'
 import { complete, type KindEntry, type Recipe } from '../recipe/types'
 import { pictureOf } from '../shots/Starters'
 import { byFrame, MovingPicture } from '../ui/MovingPicture'
 import { ElementDialog } from './ElementDialog'
+import { make } from './make'
 import { type Pick, Picker, Picks } from './Picker'
 import { useBenchParts } from './store'
 
@@ -64,16 +65,17 @@ interface SourcesProps {
 }
 
 function Sources({ recipe, catalogue, onDone, onPlace }: SourcesProps) {
-  const change = useDocument((store) => store.change)
   const { chosen, set } = useBenchParts('chosen', 'set')
   const starters = useQuery(startersQuery).data ?? []
   const take = useMutation({
-    mutationFn: (id: string) =>
-      got(api.GET('/api/v1/starters/{starter_id}', { params: { path: { starter_id: id } } })),
-    onSuccess: (starter) => {
-      const [next, id] = merged(recipe, complete(starter.recipe), catalogue)
-      change(`add ${starter.name}`, next)
-      set({ chosen: id })
+    mutationFn: async (id: string) => {
+      const starter = await got(
+        api.GET('/api/v1/starters/{starter_id}', { params: { path: { starter_id: id } } }),
+      )
+      return make(`add ${starter.name}`, { does: 'merge', recipe: starter.recipe })
+    },
+    onSuccess: (group) => {
+      if (group) set({ chosen: group })
       onDone()
     },
   })
@@ -90,10 +92,10 @@ function Sources({ recipe, catalogue, onDone, onPlace }: SourcesProps) {
       ),
       onPick: () => {
         if (kind.name === 'element') return onPlace()
-        const [next, id] = addLayer(recipe, kind, of)
-        change(`add ${kind.title.toLowerCase()}`, next)
-        set({ chosen: id })
         onDone()
+        void make(`add ${kind.title.toLowerCase()}`, added(kind, of)).then(
+          (chosen) => chosen && set({ chosen }),
+        )
       },
     }))
   const ready: Pick[] = starters.map((starter) => ({
@@ -111,17 +113,24 @@ function Sources({ recipe, catalogue, onDone, onPlace }: SourcesProps) {
   )
 }
 
+function added(kind: KindEntry, of?: string): RecipeChange {
+  return { does: 'add a layer', kind: kind.name, of }
+}
+
 /** A source as it would be in this recipe, by itself, over the shot's time. */
 function SourcePicture({ recipe, kind, of }: { recipe: Recipe; kind: KindEntry; of?: string }) {
-  const [tried, id] = addLayer(recipe, kind, of)
+  const tried = useQuery(changedQuery(recipe, added(kind, of))).data
   const { first, last, width } = recipe.canvas
   const scale = Math.min(1, WIDTH / width)
   const wanted = Array.from({ length: MOMENTS }, (_, i) => ({
     frame: Math.round(first + ((i + 0.5) * (last - first)) / MOMENTS),
     scale,
-    layer: id,
+    layer: tried?.made,
   }))
-  const pictures = useQuery(looksQuery(tried, wanted)).data
+  const pictures = useQuery({
+    ...looksQuery(tried ? complete(tried.recipe) : recipe, wanted),
+    enabled: tried !== undefined,
+  }).data
   return (
     <MovingPicture
       still={pictures?.[MOMENTS / 4]}

@@ -1,10 +1,11 @@
 import { type DragEvent, memo, useEffect, useRef, useState } from 'react'
 import { useDocument } from '../recipe/document'
 import { changeLayer, moveLayer } from '../recipe/edits'
-import { duplicateLayer, limitedBy, linkLayer, removeLayer, repeatLayer } from '../recipe/layers'
+import { limitedBy } from '../recipe/naming'
 import type { Layer } from '../recipe/types'
 import { Menu, type MenuItem } from '../ui/Menu'
 import { BitmapCanvas, TILE } from './BitmapCanvas'
+import { make } from './make'
 import { usePictures } from './pictures'
 import { useBench } from './store'
 
@@ -129,10 +130,9 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
   )
   const put = (says: string, part: Partial<Layer>) => () =>
     change(says, changeLayer(recipe, id, part))
-  const again = (make: typeof duplicateLayer, verb: string) => () => {
-    const [next, made] = make(recipe, id)
-    change(`${verb} ${name}`, next)
-    set({ chosen: made })
+  const again = (does: 'duplicate' | 'link' | 'repeat', verb: string) => async () => {
+    const made = await make(`${verb} ${name}`, { does, layer: id })
+    if (made) set({ chosen: made })
   }
   const opening: MenuItem = {
     label: isClosed ? 'Open the group' : 'Close the group',
@@ -156,9 +156,9 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
         set({ alone: alone.includes(id) ? alone.filter((other) => other !== id) : [...alone, id] }),
     },
     { label: 'Rename', onPick: onRename },
-    { label: 'Duplicate with another seed', onPick: again(duplicateLayer, 'duplicate') },
-    { label: 'Linked copy', onPick: again(linkLayer, 'copy') },
-    { label: 'Repeat', onPick: again(repeatLayer, 'repeat') },
+    { label: 'Duplicate with another seed', onPick: again('duplicate', 'duplicate') },
+    { label: 'Linked copy', onPick: again('link', 'copy') },
+    { label: 'Repeat', onPick: again('repeat', 'repeat') },
     {
       label: 'Move earlier',
       disabled: place === 0,
@@ -177,7 +177,7 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
     {
       label: 'Delete',
       loss: true,
-      onPick: () => change(`delete ${name}`, removeLayer(recipe, id)),
+      onPick: () => void make(`delete ${name}`, { does: 'remove a layer', layer: id }),
     },
   ]
 }

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocument, useDocumentParts } from '../recipe/document'
-import { addPoint, placeAt } from '../recipe/edits'
+import { useDocument } from '../recipe/document'
+import { placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import {
   type Change,
@@ -26,6 +26,7 @@ import { SelectField } from '../ui/Field'
 import { NumberField } from '../ui/NumberField'
 import { AnyField } from './AnyField'
 import { FormulaFields } from './FormulaFields'
+import { make } from './make'
 import { PairFields } from './PairFields'
 import { clamped } from './ranges'
 import { useBench } from './store'
@@ -223,7 +224,7 @@ function RateFields({ setting, move: rate, onChange }: Fields<Rate>) {
 }
 
 function FollowFields({ move: follow, onChange }: Fields<Follow>) {
-  const { recipe, change } = useDocumentParts('recipe', 'change')
+  const recipe = useDocument((store) => store.recipe)
   const frame = useBench((store) => store.frame)
   const choices = [
     ...(recipe?.points ?? []).map(({ name }) => ({ label: name, change: { point: name } })),
@@ -252,9 +253,10 @@ function FollowFields({ move: follow, onChange }: Fields<Follow>) {
         className="-ml-2 w-fit"
         onClick={() => {
           if (!recipe) return
-          const [more, name] = addPoint(recipe, placeAt(recipe, follow, frame) ?? [0, 0])
-          change('add a point', more)
-          onChange({ moves: 'follow', point: name })
+          const at = placeAt(recipe, follow, frame) ?? [0, 0]
+          void make('add a point', { does: 'add a point', at }).then(
+            (point) => point && onChange({ moves: 'follow', point }),
+          )
         }}
       >
         A new point here
@@ -276,11 +278,11 @@ function FollowFields({ move: follow, onChange }: Fields<Follow>) {
 }
 
 /** Another setting of the same sort, from all those that there are. */
-function LikeFields({ setting, move, onChange }: Fields<Like>) {
+function LikeFields({ setting, move, where, onChange }: Fields<Like>) {
   const recipe = useDocument((store) => store.recipe)
   const catalogue = useQuery(catalogueQuery).data
   if (!recipe || !catalogue) return null
-  const choices = settingsLike(recipe, catalogue, setting.type)
+  const choices = settingsLike(recipe, catalogue, setting.type, where)
   const { layer, of = 'source', setting: name } = move.setting
   return (
     <>

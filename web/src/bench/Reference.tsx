@@ -1,7 +1,7 @@
 import { useDocument } from '../recipe/document'
-import { addSway } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import type { Recipe, Setting, Value } from '../recipe/types'
+import { make } from './make'
 import { useBench } from './store'
 import { useEdit } from './useEdit'
 
@@ -16,9 +16,10 @@ interface Props {
 
 /** The name of a layer, a sway or a path in a sentence, chosen from those that there are. */
 export function Reference({ setting, value, onPut }: Props) {
-  const { edit } = useEdit()
+  const { edit, finish } = useEdit()
   const recipe = useDocument((store) => store.recipe)
   const set = useBench((store) => store.set)
+  const chosen = useBench((store) => store.chosen)
   if (!recipe) return null
   const put = (name: string) => edit(`change ${spoken(setting.name)}`, (all) => onPut(all, name))
 
@@ -27,9 +28,10 @@ export function Reference({ setting, value, onPut }: Props) {
     if (setting.of === 'path') {
       set({ drawing: { closed: false, onDrawn: (all, path) => onPut(all, path) } })
     } else {
-      edit('add a sway', (all) => {
-        const [next, name] = addSway(all)
-        return onPut(next, name)
+      const gesture = 'add a sway'
+      void make(gesture, { does: 'add a sway' }, gesture).then((name) => {
+        if (name) edit(gesture, (all) => onPut(all, name), gesture)
+        finish()
       })
     }
   }
@@ -43,7 +45,7 @@ export function Reference({ setting, value, onPut }: Props) {
       className="max-w-40 rounded-sm border-b border-faint bg-panel font-semibold text-text hover:bg-raised"
     >
       <option value="">none</option>
-      {known(recipe, setting).map(([id, name]) => (
+      {known(recipe, setting, chosen).map(([id, name]) => (
         <option key={id} value={id}>
           {name}
         </option>
@@ -55,8 +57,11 @@ export function Reference({ setting, value, onPut }: Props) {
   )
 }
 
-function known(recipe: Recipe, setting: Setting): [string, string][] {
-  if (setting.type === 'layer') return recipe.layers.map((layer) => [layer.id, layer.name])
+/** Those that there are; a layer is not made from itself. */
+function known(recipe: Recipe, setting: Setting, chosen?: string): [string, string][] {
+  if (setting.type === 'layer') {
+    return recipe.layers.filter(({ id }) => id !== chosen).map(({ id, name }) => [id, name])
+  }
   if (setting.type === 'element') return (recipe.elements ?? []).map(({ name }) => [name, name])
   const named = setting.of === 'sway' ? recipe.sways : recipe.paths
   return (named ?? []).map(({ name }) => [name, name])

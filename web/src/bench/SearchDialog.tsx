@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { type KeyboardEvent, useState } from 'react'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocumentParts } from '../recipe/document'
-import { addStep, newStep, RESULT } from '../recipe/edits'
-import { addLayer } from '../recipe/layers'
+import { useDocument } from '../recipe/document'
+import { RESULT } from '../recipe/edits'
 import { spoken } from '../recipe/sentence'
 import type { KindEntry, Layer, Recipe } from '../recipe/types'
 import { Dialog } from '../ui/Dialog'
+import { make } from './make'
 import { type Action, matching } from './matching'
 import { useBenchParts } from './store'
 
@@ -14,7 +14,7 @@ const MOST_SHOWN = 12
 
 /** Everything that can be done or changed, by what is typed. */
 export function SearchDialog({ onClose, actions }: { onClose(): void; actions: Action[] }) {
-  const { recipe, change } = useDocumentParts('recipe', 'change')
+  const recipe = useDocument((store) => store.recipe)
   const { chosen, set } = useBenchParts('chosen', 'set')
   const catalogue = useQuery(catalogueQuery).data
   const [text, setText] = useState('')
@@ -37,17 +37,22 @@ export function SearchDialog({ onClose, actions }: { onClose(): void; actions: A
     ...sources.map((kind) => ({
       says: `Add ${kind.title}`,
       of: 'new layer',
-      run: () => {
-        const [next, id] = addLayer(open, kind)
-        change(`add ${kind.title.toLowerCase()}`, next)
-        set({ chosen: id })
+      run: async () => {
+        const title = kind.title.toLowerCase()
+        const made = await make(`add ${title}`, { does: 'add a layer', kind: kind.name })
+        if (made) set({ chosen: made })
       },
     })),
     ...catalogue.steps.map((kind) => ({
       says: `Add ${kind.title}`,
       of: chosen === RESULT ? 'step of the result' : 'step',
       run: () =>
-        chosen && change(`add ${kind.name}`, addStep(open, chosen, newStep(open, chosen, kind))),
+        chosen &&
+        void make(`add ${kind.name}`, {
+          does: 'add a step',
+          layer: chosen === RESULT ? null : chosen,
+          kind: kind.name,
+        }),
     })),
   ]
   const found = matching(all, text).slice(0, MOST_SHOWN)

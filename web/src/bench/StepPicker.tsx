@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery, looks as looksQuery } from '../api/queries'
 import { useDocument } from '../recipe/document'
-import { addStep, newStep, RESULT } from '../recipe/edits'
+import { RESULT } from '../recipe/edits'
 import type { KindEntry, Recipe } from '../recipe/types'
+import { make } from './make'
 import { type Pick, Picker, Picks } from './Picker'
 import { useBenchParts } from './store'
 
@@ -39,7 +40,6 @@ interface TriedProps {
 }
 
 function Tried({ of, recipe, kinds, onDone }: TriedProps) {
-  const change = useDocument((store) => store.change)
   const { frame, copiedStep } = useBenchParts('frame', 'copiedStep')
   const scale = Math.min(1, WIDTH / recipe.canvas.width)
   const layer = of === RESULT ? null : of
@@ -61,8 +61,8 @@ function Tried({ of, recipe, kinds, onDone }: TriedProps) {
       />
     ),
     onPick: () => {
-      change(`add ${kind.name}`, addStep(recipe, of, newStep(recipe, of, kind)))
       onDone()
+      void make(`add ${kind.name}`, { does: 'add a step', layer, kind: kind.name })
     },
   }))
   if (copiedStep && copied) {
@@ -71,8 +71,9 @@ function Tried({ of, recipe, kinds, onDone }: TriedProps) {
       under: 'copied',
       says: 'With the settings that it had where it was copied.',
       onPick: () => {
-        change(`paste ${copied.name}`, addStep(recipe, of, copiedStep))
+        const { kind, id: _, ...settings } = copiedStep
         onDone()
+        void make(`paste ${copied.name}`, { does: 'add a step', layer, kind, settings })
       },
     })
   }

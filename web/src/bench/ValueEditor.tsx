@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { catalogue as catalogueQuery } from '../api/queries'
-import { useDocument, useDocumentParts } from '../recipe/document'
-import { addPoint, beginsAt, elapsedAt, placeAt } from '../recipe/edits'
+import { useDocument } from '../recipe/document'
+import { beginsAt, elapsedAt, placeAt } from '../recipe/edits'
 import { settingsLike } from '../recipe/like'
 import { spoken } from '../recipe/sentence'
 import {
@@ -22,6 +22,7 @@ import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
 import { ColourFields } from './ColourFields'
 import { MoveFields } from './MoveFields'
+import { make } from './make'
 import { PairFields } from './PairFields'
 import { rangeOf, stepOf } from './ranges'
 import { useBench, useBenchParts } from './store'
@@ -44,11 +45,11 @@ export function ValueEditor({ setting, name, value, typed, where, onChange, onSe
   const way = isMove(value) ? value.moves : 'still'
   const still = useStillValue(value, setting)
   const ways = ['still', ...setting.moves]
-  const { recipe, change: edit } = useDocumentParts('recipe', 'change')
+  const recipe = useDocument((store) => store.recipe)
   const frame = useBench((store) => store.frame)
   const catalogue = useQuery(catalogueQuery).data
   const firstPoint = recipe?.points[0]?.name
-  const like = recipe && catalogue && settingsLike(recipe, catalogue, setting.type)[0]
+  const like = recipe && catalogue && settingsLike(recipe, catalogue, setting.type, where)[0]
   const isColour = setting.type === 'colour'
   const cannot: Record<string, boolean> = { like: !like }
   const usable = ways.filter((name) => name === way || !cannot[name])
@@ -56,9 +57,9 @@ export function ValueEditor({ setting, name, value, typed, where, onChange, onSe
   function move(next: string) {
     if (next === way || !recipe) return
     if (next === 'follow' && !firstPoint) {
-      const [more, name] = addPoint(recipe, still as XY)
-      edit('add a point', more)
-      onChange({ moves: 'follow', point: name })
+      void make('add a point', { does: 'add a point', at: still as XY }).then(
+        (point) => point && onChange({ moves: 'follow', point }),
+      )
       return
     }
     const none = isColour ? NO_LIGHT : Array.isArray(still) ? ([0, 0] as XY) : 0

@@ -1,38 +1,21 @@
 import { describe, expect, it } from 'vitest'
 import {
-  addPoint,
-  addStep,
   beginsAt,
+  changeElement,
   changeLayer,
   changeNode,
   elapsedAt,
   firstRecipe,
   moveLayer,
-  moveStep,
   placeAt,
   RESULT,
   removeStep,
   setPoint,
   shifted,
 } from './edits'
-import {
-  addElementLayer,
-  addLayer,
-  changeElement,
-  duplicateLayer,
-  linkLayer,
-  removeLayer,
-} from './layers'
-import { complete, type KindEntry, type Layer, type Recipe } from './types'
+import { complete, type Layer, type Recipe } from './types'
 
 const recipe = firstRecipe('Test')
-/** A kind with the settings that a new layer looks for. */
-const BOLT = {
-  ...{ name: 'bolt', title: 'Bolt', family: 'electric', help: '', says: '' },
-  settings: ['seed', 'start', 'end'].map((name) => ({ name })),
-} as unknown as KindEntry
-const GROUP = { ...BOLT, name: 'group', title: 'Group', family: 'layers', settings: [] }
-
 const only = (all: Recipe) => all.layers[0] as Layer
 
 /** A change must leave what it was given as it is: undo depends on it. */
@@ -55,26 +38,11 @@ describe('changes of nodes and layers', () => {
     unchanged((all) => changeNode(all, { layer: 'bolt' }, { width: 9 }))
     unchanged((all) => changeLayer(all, 'bolt', { on: false }))
     unchanged((all) => setPoint(all, 'from', [5, 5]))
-    unchanged((all) => duplicateLayer(all, 'bolt'))
-  })
-
-  it('gives every step a name of its own', () => {
-    const twice = addStep(addStep(recipe, 'bolt', { kind: 'glow' }), 'bolt', { kind: 'glow' })
-    expect(only(twice).steps.map((step) => step.id)).toEqual(['glow', 'glow-2', 'glow-3'])
-    expect(only(removeStep(twice, 'bolt', 'glow-2')).steps.map((step) => step.id)).toEqual([
-      'glow',
-      'glow-3',
-    ])
-    const copied = addStep(twice, 'bolt', { kind: 'blur', deviation: 7 })
-    expect(only(copied).steps.at(-1)).toEqual({ kind: 'blur', deviation: 7, id: 'blur' })
-    const moved = moveStep(copied, 'bolt', 'blur', -2)
-    expect(only(moved).steps.map((step) => step.id)).toEqual(['glow', 'blur', 'glow-2', 'glow-3'])
-    expect(moveStep(copied, 'bolt', 'blur', 5).layers[0]).toEqual(copied.layers[0])
   })
 
   it('adds steps to the result, changes them and takes them out', () => {
     const graded = changeNode(
-      addStep(recipe, RESULT, { kind: 'grade' }),
+      { ...recipe, finish: [{ kind: 'grade', id: 'grade' }] },
       { layer: RESULT, step: 'grade' },
       { gain: 2 },
     )
@@ -84,65 +52,11 @@ describe('changes of nodes and layers', () => {
   })
 
   it('moves a layer in the sum, as far as there are places', () => {
-    const [two] = addLayer(recipe, BOLT)
+    const two = { ...recipe, layers: [only(recipe), { ...only(recipe), id: 'bolt-2' }] }
     const ids = (all: Recipe) => all.layers.map((layer) => layer.id)
     expect(ids(moveLayer(two, 'bolt', 1))).toEqual(['bolt-2', 'bolt'])
     expect(ids(moveLayer(two, 'bolt', 9))).toEqual(['bolt-2', 'bolt'])
     expect(ids(moveLayer(two, 'bolt', -1))).toEqual(['bolt', 'bolt-2'])
-  })
-
-  it('adds a layer that follows the points and has another seed', () => {
-    const [more, id] = addLayer(recipe, BOLT)
-    expect(id).toBe('bolt-2')
-    expect(more.layers[1]).toMatchObject({
-      name: 'Bolt 2',
-      blend: 'add',
-      source: { kind: 'bolt', seed: 2, start: { moves: 'follow', point: 'from' } },
-    })
-    expect(removeLayer(more, 'bolt').layers.map((layer) => layer.id)).toEqual(['bolt-2'])
-  })
-
-  it('adds nothing to a group that it does not have', () => {
-    const [more, id] = addLayer(recipe, GROUP)
-    expect(more.layers.at(-1)).toMatchObject({ id, source: { kind: 'group' }, steps: [] })
-    expect(Object.keys(more.layers.at(-1)?.source ?? {})).toEqual(['kind'])
-  })
-
-  it('links a layer to another one, mixed as that is', () => {
-    const faint = changeLayer(recipe, 'bolt', { opacity: 40, first: 1010 })
-    const [more, id] = linkLayer(faint, 'bolt')
-    expect(more.layers[1]).toMatchObject({
-      ...{ id, name: 'Copy of Bolt', blend: 'add', opacity: 40, first: 1010, steps: [] },
-      source: { kind: 'copy', of: 'bolt' },
-    })
-    const [most] = linkLayer(more, 'bolt')
-    expect(new Set(most.layers.map((layer) => layer.id)).size).toBe(3)
-    expect(linkLayer(recipe, 'nobody')[0]).toBe(recipe)
-  })
-
-  it('takes a layer out with all that names it', () => {
-    const [linked, id] = linkLayer(recipe, 'bolt')
-    const like = { moves: 'like', setting: { layer: 'bolt', setting: 'width' } } as const
-    const named = changeLayer(changeNode(linked, { layer: id }, { ahead: like }), id, {
-      within: 'bolt',
-      limits: [{ kind: 'matte', layer: 'bolt' }],
-      steps: [{ kind: 'flow', id: 'f', by: 'bolt', limits: [{ kind: 'matte', layer: 'bolt' }] }],
-    })
-    const left = removeLayer(named, 'bolt')
-    expect(only(left)).toMatchObject({
-      ...{ within: null, source: { kind: 'copy', of: '' }, limits: [{ kind: 'matte', layer: '' }] },
-      steps: [{ kind: 'flow', by: '', limits: [{ layer: '' }] }],
-    })
-    expect(only(left).source.ahead).toBeUndefined()
-    expect(named.layers).toHaveLength(2)
-  })
-
-  it('puts a copy right after its original, with another seed', () => {
-    const seeded = changeNode(recipe, { layer: 'bolt' }, { seed: 7 })
-    const [more, id] = duplicateLayer(addLayer(seeded, BOLT)[0], 'bolt')
-    expect(more.layers.map((layer) => layer.id)).toEqual(['bolt', id, 'bolt-2'])
-    expect(more.layers[1]?.source.seed).toBe(8)
-    expect(duplicateLayer(recipe, 'nobody')[0]).toBe(recipe)
   })
 })
 
@@ -172,15 +86,6 @@ describe('points in time', () => {
     const begins = beginsAt(late, 'bolt')
     expect(elapsedAt(late, rate, recipe.canvas.first + 50, begins)).toBeCloseTo(1)
     expect(beginsAt(late, 'nobody')).toBe(recipe.canvas.first)
-  })
-
-  it('adds a point under a name of its own', () => {
-    const [more, name] = addPoint(addPoint(recipe, [1, 2])[0], [3.07, 4])
-    expect(name).toBe('point 2')
-    expect(more.points.slice(-2)).toEqual([
-      { name: 'point', at: [1, 2] },
-      { name: 'point 2', at: [3.1, 4] },
-    ])
   })
 
   it('moves what is still, where a rate starts, and how far a follower is off', () => {
@@ -220,34 +125,17 @@ describe('recipes from the server', () => {
 })
 
 describe('elements', () => {
-  const shot = {
-    id: 'other',
-    name: 'Bar',
-    revision: 3,
-    recipe: { version: 1, name: 'Bar', canvas: { width: 400, height: 80, rate: 50 } },
-  }
-
-  it('places a shot by its middle, at its own pace, as it is at its revision', () => {
-    const [more, id] = addElementLayer(recipe, shot)
-    expect(more.elements).toEqual([
-      { name: 'Bar', shot: 'other', revision: 3, recipe: shot.recipe },
-    ])
-    expect(more.layers.at(-1)).toMatchObject({
-      id,
-      name: 'Bar',
-      source: { kind: 'element', of: 'Bar', at: [960, 540], pivot: [200, 40] },
-    })
-    expect(more.layers.at(-1)?.source.frame).toMatchObject({ per_second: 50, since: 'layer' })
-    expect(addElementLayer(more, shot)[0].elements?.map((element) => element.name)).toEqual([
-      'Bar',
-      'Bar 2',
-    ])
-  })
-
   it('takes a newer revision only of the one named', () => {
-    const [twice] = addElementLayer(addElementLayer(recipe, shot)[0], shot)
-    const newest = { ...shot, revision: 4, recipe: { version: 1, name: 'New' } }
-    const renewed = changeElement(twice, 'Bar 2', newest)
-    expect(renewed.elements?.map((element) => element.revision)).toEqual([3, 4])
+    const old = { shot: 'x', revision: 1, recipe: {} }
+    const two = {
+      ...recipe,
+      elements: [
+        { ...old, name: 'Bar' },
+        { ...old, name: 'Rod' },
+      ],
+    }
+    const newer = changeElement(two, 'Bar', { id: 'x', name: 'Bar', revision: 4, recipe: { a: 1 } })
+    expect(newer.elements?.map(({ revision }) => revision)).toEqual([4, 1])
+    expect(newer.elements?.[0]?.recipe).toEqual({ a: 1 })
   })
 })

@@ -58,17 +58,6 @@ export function changeSway(recipe: Recipe, name: string, setting: string, value:
   return { ...recipe, sways }
 }
 
-/** Another sway as it comes, and its name. */
-export function addSway(recipe: Recipe): [Recipe, string] {
-  const sways = recipe.sways ?? []
-  const name = freeName(
-    'sway',
-    sways.map((sway) => sway.name),
-    ' ',
-  )
-  return [{ ...recipe, sways: [...sways, { name }] }, name]
-}
-
 /** The sways that a layer's source and steps name. */
 export function swaysOf(recipe: Recipe, layer: Layer, kinds: KindEntry[]): Sway[] {
   const names = [layer.source, ...layer.steps].flatMap((node) => {
@@ -94,25 +83,6 @@ export function changeNode(recipe: Recipe, place: Place, change: Partial<Node>):
 /** Change what a step has beside its settings. */
 export function changeStep(recipe: Recipe, place: Place, change: Pick<Step, 'limits'>): Recipe {
   return changeNode(recipe, place, change as Partial<Node>)
-}
-
-/** Another step at the end: of a kind, or with the settings of one that was copied. */
-export function addStep(recipe: Recipe, layer: string, step: Node): Recipe {
-  const steps = stepsOf(recipe, layer)
-  const id = freeName(
-    step.kind,
-    steps.map((other) => other.id),
-    '-',
-  )
-  return withSteps(recipe, layer, [...steps, { ...step, id } as Step])
-}
-
-/** A step of a kind as its picture shows it; what looks at a layer looks at another one. */
-export function newStep(recipe: Recipe, layer: string, entry: KindEntry): Node {
-  const other = recipe.layers.find((known) => known.id !== layer)
-  const looks = entry.settings.filter((setting) => setting.type === 'layer' && other)
-  const named = looks.map((setting) => [setting.name, other?.id])
-  return { kind: entry.name, ...entry.example, ...Object.fromEntries(named) } as Node
 }
 
 export function removeStep(recipe: Recipe, layer: string, id: string): Recipe {
@@ -184,13 +154,6 @@ export function shifted(value: Value, by: Size, moment?: Moment): Value {
 function more(value: Size, by: Size): Size {
   if (typeof value === 'number') return Math.round((value + (by as number)) * 10) / 10
   return rounded(sum(value, by as XY))
-}
-
-/** A point with a name of its own, standing still at a place. */
-export function addPoint(recipe: Recipe, at: XY): [Recipe, string] {
-  const taken = recipe.points.map((point) => point.name)
-  const name = freeName('point', taken, ' ')
-  return [{ ...recipe, points: [...recipe.points, { name, at: rounded(at) }] }, name]
 }
 
 /** Put a point elsewhere, or have it move otherwise. */
@@ -291,4 +254,20 @@ function sum([x, y]: XY, [dx, dy]: XY): XY {
 
 function rounded([x, y]: XY): XY {
   return [Math.round(x * 10) / 10, Math.round(y * 10) / 10]
+}
+
+/** A shot as it is read to be placed in another. */
+interface Placed {
+  id: string
+  name: string
+  revision: number
+  recipe: object
+}
+
+/** An element as its shot is at another revision. */
+export function changeElement(recipe: Recipe, name: string, shot: Placed): Recipe {
+  const elements = recipe.elements?.map((element) =>
+    element.name === name ? { ...element, revision: shot.revision, recipe: shot.recipe } : element,
+  )
+  return { ...recipe, elements }
 }

@@ -1,6 +1,7 @@
-/** What a setting can be like: every other of its sort in the recipe. */
+/** What a setting can be like: every other of its sort in the recipe, and not itself. */
 import type { Schemas } from '../api/client'
 import type { Like, Recipe } from './types'
+import type { Where } from './where'
 
 export interface LikeChoice {
   id: string
@@ -12,7 +13,9 @@ export function settingsLike(
   recipe: Recipe,
   catalogue: Schemas['Catalogue'],
   type: string,
+  where: Where = [],
 ): LikeChoice[] {
+  const itself = where.filter((step) => !['layers', 'steps'].includes(String(step))).join(' ')
   return recipe.layers.flatMap((layer) => {
     const source = catalogue.sources.find((known) => known.name === layer.source.kind)
     const nodes = [
@@ -29,7 +32,8 @@ export function settingsLike(
           id: `${layer.id} ${of} ${setting.name}`,
           label: `${setting.name.replaceAll('_', ' ')} of ${layer.name}, ${kind?.title}`,
           reference: { layer: layer.id, of, setting: setting.name },
-        })),
+        }))
+        .filter(({ id }) => id !== itself),
     )
   })
 }

@@ -84,6 +84,9 @@ class Piece(Kind):
 class Source(Plans, Kind):
     """What a layer is made from."""
 
+    begins_with: ClassVar[tuple[str, ...]] = ()
+    """The steps of a new layer of it."""
+
     def draw(self, at: At, *others: Tile) -> Tile:
         """The source's picture, on any region that holds all of it that lies in `at.wanted`.
 

@@ -1,5 +1,6 @@
 """The document that makes an element: its form, its reading, and its problems in plain words."""
 
+from handful.engine.recipe.changes import AnyChange, changed_by
 from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe, spans
 from handful.engine.recipe.fitting import fitted
 from handful.engine.recipe.problems import NoRecipe, Problem, RecipeError
@@ -10,6 +11,7 @@ from handful.engine.recipe.upgrading import VERSION, upgraded
 
 __all__ = [
     "VERSION",
+    "AnyChange",
     "Canvas",
     "Layer",
     "NamedPoint",
@@ -17,6 +19,7 @@ __all__ = [
     "Problem",
     "Recipe",
     "RecipeError",
+    "changed_by",
     "fitted",
     "load_recipe",
     "looked_at_alone",

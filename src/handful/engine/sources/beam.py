@@ -26,6 +26,7 @@ class Beam(Source):
     """
 
     family = "energy"
+    begins_with = ("glow",)
     says = (
         "Shines from {start} to {end}, of the way {reach_from} to {reach_to}, its tips {near_tip} and {far_tip}. "
         "{width} wide, {far_width} at its far end, soft over {feather}; core {core} at "

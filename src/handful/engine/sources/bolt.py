@@ -52,6 +52,7 @@ class Bolt(Source):
     """
 
     family = "energy"
+    begins_with = ("glow",)
     says = (
         "Strikes from {start} to {end}, far end {far_end}, {way}, grown {growth}. Turns {wander} at "
         "each bend, bends down to {finest}, boiling {boil}. {branches} branches reach "

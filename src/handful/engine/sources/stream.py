@@ -32,6 +32,7 @@ class Stream(Source):
     """
 
     family = "energy"
+    begins_with = ("glow",)
     says = (
         "Flows from {start} to {end}. Waves of {waves} push it by up to {push} and have travelled "
         "{travel}, held {held} over {soft}. {width} wide, {far_width} at its far end, in {body} at "
