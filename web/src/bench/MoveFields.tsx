@@ -55,7 +55,7 @@ export function MoveFields({ setting, move, where, onChange }: Fields<Move>) {
     case 'formula':
       return <FormulaFields {...{ setting, move, where, onChange }} />
     case 'like':
-      return <LikeFields {...{ setting, move, onChange }} />
+      return <LikeFields {...{ setting, move, where, onChange }} />
     case 'keys':
       return <KeysFields {...{ setting, move, onChange }} />
   }
