@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from django.contrib.auth.models import User
+from django.db import connection
 from django.test import Client, SimpleTestCase
 
 from handful.studio.shots.models import Shot
@@ -59,6 +60,13 @@ def client_of(user: User | None = None) -> JSONClient:
     if user is not None:
         client.force_login(user)
     return client
+
+
+def other_session() -> dict[str, Any]:
+    """What another session on the test's database connects with."""
+    facts = connection.settings_dict
+    names = {"host": "HOST", "port": "PORT", "user": "USER", "password": "PASSWORD"}
+    return {name: facts[fact] for name, fact in names.items()} | {"dbname": facts["NAME"]}
 
 
 def use_temporary_folders(test: SimpleTestCase) -> Path:

@@ -14,6 +14,7 @@ from handful.engine import read_recipe
 from handful.engine.render import Stopped
 from handful.engine.render.view import View
 from handful.studio.plates.models import Plate
+from handful.studio.plates.service import lay_plate
 from handful.studio.preview import service
 from handful.studio.preview.service import Preview, Unplaced, Wanted
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
@@ -47,6 +48,22 @@ class Addresses(TestCase):
             self._address(small_recipe(), Wanted(1, 1.0, "a", View(), None)),
         }
         self.assertEqual(len(others - {same}), 6)
+
+    def test_pictures_kept_take_no_more_than_they_may(self) -> None:
+        """The oldest pictures go once all together are too large; they are made again when asked for."""
+        wanted = [_wanted(frame) for frame in range(1, 9)]
+        addresses = self.preview.place("bench", 1, read_recipe(small_recipe()), wanted)
+        sizes = [len(self.preview.picture(address, "bench", 1).jpeg) for address in addresses]
+        room = sizes[-1] + sizes[-2] + 1
+        fresh = Preview()
+        with mock.patch.object(service, "MOST_PICTURE_BYTES", room):
+            for address in fresh.place("bench", 1, read_recipe(small_recipe()), wanted):
+                fresh.picture(address, "bench", 1)
+                held = sum(len(shown.jpeg) for shown in fresh._encoded.values())
+                self.assertLessEqual(held, room)
+            self.assertEqual(list(fresh._encoded), addresses[-2:], "the newest stay")
+            again = fresh.picture(addresses[0], "bench", 1)
+        self.assertEqual(len(again.jpeg), sizes[0])
 
     def test_unknown(self) -> None:
         with self.assertRaises(Unplaced):
@@ -253,14 +270,16 @@ class Answers(TestCase):
 
     def test_somebody_elses_shot(self) -> None:
         """A picture over another person's plate is not made, whether there is a plate or not."""
-        other = shot_of(person("else"))
-        body = {"bench": "c", "order": 1, "shot": str(other.id), "recipe": small_recipe()}
-        look = {"frame": 3, "scale": 1}
-        for path, wanted in (
-            ("/preview/look", {"picture": look}),
-            ("/preview", {"pictures": [look]}),
-        ):
-            self.assertEqual(self.client_ada.call("POST", path, body | wanted)[0], 404)
+        bare, plated = shot_of(person("bare")), shot_of(person("plated"))
+        lay_plate(plated.id, "harbour", "plates", 1, 10)
+        look = {"frame": 3, "scale": 1, "background": "plate"}
+        for shot in (bare, plated):
+            body = {"bench": "c", "order": 1, "shot": str(shot.id), "recipe": small_recipe()}
+            for path, wanted in (
+                ("/preview/look", {"picture": look}),
+                ("/preview", {"pictures": [look]}),
+            ):
+                self.assertEqual(self.client_ada.call("POST", path, body | wanted)[0], 404)
 
     def test_a_step_tried(self) -> None:
         """A picture with a step that the recipe does not have is another one; unknown ones are told."""

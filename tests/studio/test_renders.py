@@ -7,22 +7,23 @@ from unittest import mock
 
 import OpenEXR
 import psycopg
-from django.db import connection
 from django.test import TestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from handful.engine.files import read_picture
+from handful.engine import Recipe, render_frame
+from handful.engine.files import WriteError, read_picture
+from handful.studio.renders import working
 from handful.studio.renders.models import Render
 from handful.studio.renders.tasks import render_frames
 from handful.studio.renders.working import Busy, Interrupted, work_off
-from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
-
-
-def _other_session() -> dict[str, Any]:
-    """What another session on the test's database connects with."""
-    facts = connection.settings_dict
-    names = {"host": "HOST", "port": "PORT", "user": "USER", "password": "PASSWORD"}
-    return {name: facts[fact] for name, fact in names.items()} | {"dbname": facts["NAME"]}
+from tests.studio.base import (
+    client_of,
+    other_session,
+    person,
+    shot_of,
+    small_recipe,
+    use_temporary_folders,
+)
 
 
 class Rendering(TestCase):
@@ -88,13 +89,33 @@ class Rendering(TestCase):
         self.assertEqual((render.recipe, render.revision), (small_recipe(), 1))
         self.assertTrue((render.folder / "spark.0002.exr").exists())
 
+    def _cancelled_at(
+        self, render: Render, frame: int, and_then: Exception | None = None
+    ) -> Render:
+        """Worked off, and cancelled by its person while a frame is being computed."""
+
+        def made(recipe: Recipe, at: int, *more: Any) -> Any:
+            if at == frame:
+                self.client_ada.call("POST", f"/renders/{render.id}/cancel")
+                if and_then is not None:
+                    raise and_then
+            return render_frame(recipe, at, *more)
+
+        with mock.patch.object(working, "render_frame", made):
+            return self._work(render)
+
     def test_cancel_stops_before_the_next_frame(self) -> None:
-        render = self._order()
-        with self.assertRaises(Interrupted):
-            self._work(render, stop_after=2)
-        self.client_ada.call("POST", f"/renders/{render.id}/cancel")
-        self._work(render)
+        """A worker in the middle of it writes the frame that it is at, and no other one."""
+        render = self._cancelled_at(self._order(), 3)
         self.assertEqual((render.state, render.frames.count()), ("cancelled", 2))
+        self.assertEqual(len(list(render.folder.iterdir())), 2)
+        self.assertEqual(self._work(render).frames.count(), 2, "nor another worker later")
+
+    def test_a_cancel_is_not_overwritten_by_the_end(self) -> None:
+        """Neither by the last frame's nor by a failure's."""
+        self.assertEqual(self._cancelled_at(self._order(), 5).state, "cancelled")
+        failing = self._cancelled_at(self._order(), 3, WriteError("no room"))
+        self.assertEqual((failing.state, failing.reason), ("cancelled", ""))
 
     def test_interrupted_goes_on_where_it_was(self) -> None:
         """Frames that are written are neither lost nor written again."""
@@ -121,7 +142,7 @@ class Rendering(TestCase):
     def test_held_by_another_worker(self) -> None:
         """While another session holds the render's lock it is left alone, to be tried again."""
         render = self._order()
-        with psycopg.connect(**_other_session(), autocommit=True) as other:
+        with psycopg.connect(**other_session(), autocommit=True) as other:
             other.execute("SELECT pg_advisory_lock(%s)", [render.id.int & (2**63 - 1)])
             with self.assertRaises(Busy) as caught:
                 self._work(render)
@@ -148,7 +169,11 @@ class Rendering(TestCase):
 
     def test_only_what_ended_badly_is_tried_again(self) -> None:
         render = self._work(self._order())
-        self.assertEqual(self.client_ada.call("POST", f"/renders/{render.id}/retry")[0], 409)
+        for state in ("done", "running", "queued"):
+            Render.objects.update(state=state)
+            answer = self.client_ada.call("POST", f"/renders/{render.id}/retry")
+            self.assertEqual(answer[0], 409, state)
+        self.assertEqual(ProcrastinateJob.objects.count(), 1)
 
     def test_download(self) -> None:
         """One archive of all frames, of the length announced, and each frame by itself."""

@@ -1,13 +1,19 @@
 """Shots: saving without losing, and who may see what."""
 
 import json
+import time
 from pathlib import Path
+from threading import Thread
+from typing import Any
+from unittest import mock
 
-from django.test import TestCase
+from django.db import connection
+from django.test import TestCase, TransactionTestCase
 
 from handful.engine.kinds import limits, sources, steps
 from handful.studio.api import api
 from handful.studio.plates.models import Plate
+from handful.studio.shots import service
 from handful.studio.shots.models import Revision, Shot
 from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
 
@@ -175,6 +181,61 @@ class Listing(TestCase):
         ):
             self.assertEqual(other.call(method, path, sent)[0], 404, f"{method} {path}")
         self.assertEqual(Shot.objects.get(id=shot.id).recipe, small_recipe())
+
+    def test_somebody_elses_deleted_shot_stays_deleted(self) -> None:
+        shot = shot_of(self.ada)
+        self.client_ada.call("DELETE", f"/shots/{shot.id}")
+        other = client_of(person("Boris"))
+        self.assertEqual(other.call("POST", f"/shots/{shot.id}/restore")[0], 404)
+        self.assertEqual(self.client_ada.call("GET", f"/shots/{shot.id}")[0], 404)
+
+
+class AtOnce(TransactionTestCase):
+    def test_of_two_saves_on_one_revision_one_is_told(self) -> None:
+        """The second save waits until the first is done, and is then refused as stale."""
+        ada = person("Ada")
+        shot = shot_of(ada)
+        looked = service.problems_of
+
+        def slowly(recipe: dict[str, Any] | None) -> list[Any]:
+            time.sleep(0.3)
+            return looked(recipe)
+
+        outcomes: list[str] = []
+
+        def save(seed: int) -> None:
+            try:
+                service.save_recipe(ada, shot.id, 1, small_recipe(seed=seed))
+                outcomes.append("saved")
+            except Exception as error:
+                outcomes.append(type(error).__name__)
+            finally:
+                connection.close()
+
+        with mock.patch.object(service, "problems_of", slowly):
+            threads = [Thread(target=save, args=(seed,)) for seed in (2, 3)]
+            for thread in threads:
+                thread.start()
+            for thread in threads:
+                thread.join()
+        self.assertEqual(sorted(outcomes), ["Conflict", "saved"])
+        self.assertEqual(set(Revision.objects.values_list("number", flat=True)), {1, 2})
+
+
+class Changing(TestCase):
+    def test_a_change_that_needs_a_rule(self) -> None:
+        """It is asked with a recipe, which need not be saved, and gives another; refusals say what is wrong."""
+        ada = client_of(person("Ada"))
+        body = {"recipe": small_recipe(), "change": {"does": "duplicate", "layer": "a"}}
+        status, answer = ada.call("POST", "/recipes/changed", body)
+        self.assertEqual((status, answer["made"]), (200, "a-2"))
+        self.assertEqual([layer["id"] for layer in answer["recipe"]["layers"]], ["a", "a-2"])
+        body["change"] = {"does": "duplicate", "layer": "gone"}
+        status, answer = ada.call("POST", "/recipes/changed", body)
+        self.assertEqual((status, answer["problems"][0]["path"]), (422, "layer"))
+        body["change"] = {"does": "conquer"}
+        self.assertEqual(ada.call("POST", "/recipes/changed", body)[0], 422)
+        self.assertEqual(client_of().call("POST", "/recipes/changed", body)[0], 401)
 
 
 class Published(TestCase):

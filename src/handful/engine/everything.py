@@ -45,11 +45,19 @@ def everything_once() -> Recipe:
     )
     for layer, (blend, space) in zip(layers, cycle(ways), strict=False):
         layer["blend"], layer["blends_in"] = blend, space
+    group = next(layer["id"] for layer in layers if layer["source"]["kind"] == "group")
+    layers.append({"id": "member", "name": "Member", **bolt, "within": group})
     canvas = {"width": 960, "height": 540}
+    placed = {
+        "version": VERSION,
+        "name": "Other",
+        "canvas": canvas,
+        "layers": [{"id": "a", "name": "A", **bolt}],
+    }
     return read_recipe(
         {"version": VERSION, "name": "Everything", "canvas": canvas, "cover": "from light"}
         | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": layers}
-        | {"elements": [{"name": "other", "recipe": {"version": VERSION, "name": "Other"}}]}
+        | {"elements": [{"name": "other", "recipe": placed}]}
     )
 
 

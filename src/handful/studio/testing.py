@@ -5,7 +5,7 @@ from __future__ import annotations
 import unittest
 from typing import Any
 
-from django.db import connections
+from django.db.backends.base.base import BaseDatabaseWrapper
 from django.test.runner import DiscoverRunner
 
 
@@ -20,16 +20,20 @@ class Runner(DiscoverRunner):
         return result
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
-        _end_other_sessions()
+        for connection, live, _ in old_config:
+            end_other_sessions(connection, live)
         super().teardown_databases(old_config, **kwargs)
         if hasattr(self, "counts"):
             passed, failed, skipped = self.counts
             print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
 
 
-def _end_other_sessions() -> None:
-    """End the sessions of server threads and workers that tests left in the middle of something."""
-    with connections["default"].cursor() as cursor:
+def end_other_sessions(connection: BaseDatabaseWrapper, live: str) -> None:
+    """End the sessions of server threads and workers that tests left in the middle of something, in a
+    database made for the tests; never in the one that is called `live`."""
+    if connection.settings_dict["NAME"] == live:
+        return
+    with connection.cursor() as cursor:
         cursor.execute(
             "SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
             " WHERE datname = current_database() AND pid <> pg_backend_pid()"

@@ -60,6 +60,18 @@ class Copies(TestCase):
         still = small(bolt_layer(start=[40, 40], boil=2 * 15 / 25))
         np.testing.assert_array_equal(_own(recipe, "copy", 6), _own(still, "bolt"))
 
+    def test_a_rate_since_its_layer(self) -> None:
+        """It starts where its layer begins to show: a copy that begins by itself starts it anew."""
+        rate = {"moves": "rate", "start": 1, "per_second": 25, "since": "layer"}
+        layer = bolt_layer(boil=0, width=rate) | {"first": 11}
+        recipe = small(layer, _copy(seed=0) | {"first": 21})
+        for frame, width in ((11, 1), (14, 4)):
+            alone = small(bolt_layer(boil=0, width=width))
+            np.testing.assert_array_equal(_own(recipe, "bolt", frame), _own(alone, "bolt"))
+        for frame, width in ((21, 1), (24, 4)):
+            alone = small(bolt_layer(boil=0, width=width))
+            np.testing.assert_array_equal(_own(recipe, "copy", frame), _own(alone, "bolt"))
+
     def test_has_its_own_life(self) -> None:
         """A setting that goes with life follows the copy's life, not the original's."""
         layer = bolt_layer(boil=0, width={"moves": "life", "start": 1, "end": 8})
@@ -73,6 +85,19 @@ class Copies(TestCase):
         recipe = small(bolt_layer(), repeat)
         by_hand = sum(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 1, 2))
         np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
+
+    def test_seeds_go_on_through_copies_of_copies(self) -> None:
+        """Copies in a repeat are its step apart; a copy of a copy is none of the others."""
+        source = {"kind": "repeat", "of": "bolt", "count": 2, "seed_step": 4}
+        recipe = small(bolt_layer(), {"id": "r", "name": "r", "source": source})
+        by_hand = sum(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 4))
+        np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
+        over = {"id": "over", "name": "over", "source": {"kind": "copy", "of": "copy", "seed": 2}}
+        recipe = small(bolt_layer(), _copy(seed=3), over)
+        others = [_own(recipe, "bolt"), _own(recipe, "copy")]
+        others += [_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (2, 5)]
+        for other in others:
+            self.assertFalse(np.array_equal(_own(recipe, "over"), other))
 
     def test_one_for_each_spot(self) -> None:
         """Five stays in one go: each spot is the end of one copy."""

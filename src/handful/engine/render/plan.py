@@ -294,7 +294,7 @@ class _Asked:
         return node_of("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
 
     def members(self) -> Node:
-        take = self._known.take._replace(life=None, source=None)
+        take = self._known.take._replace(life=None, begins=None, source=None)
         return self._planner.members(self._layer.id, take, self._wanted)
 
     def other(self, layer: str, again: Again) -> Node:
@@ -310,6 +310,7 @@ class _Asked:
             salt=(*take.salt, again.seed) if again.seed else take.salt,
             copy=take.copy if again.copy is None else again.copy,
             life=life or 0.0,
+            begins=self._layer.first if take.begins is None else take.begins,
             source=with_own(original.source, again.own) if again.own else None,
             back=take.back,
         )

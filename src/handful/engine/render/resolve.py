@@ -38,7 +38,7 @@ class Take(NamedTuple):
     `frame` is the moment of what moves by itself and `now` that of the places it follows. `shown`
     is the frame that the picture is for: what shows on it does so for as long as its shutter is
     open. `salt` sets the random numbers of copies apart, `copy` counts them, and `life` is that of the copy
-    where it is not the layer's own. `source` stands in for the layer's source. What runs on is
+    where it is not the layer's own, and so is where it `begins`. `source` stands in for the layer's source. What runs on is
     set `back` by so many frames.
     """
 
@@ -48,6 +48,7 @@ class Take(NamedTuple):
     salt: tuple[object, ...] = ()
     copy: int = 0
     life: float | None = None
+    begins: int | None = None
     source: SourceNode | None = None
     back: float = 0.0
 
@@ -303,7 +304,9 @@ class Resolver:
         if life is None:
             life = 1.0 if layer is None else self.life(layer, take) or 0.0
         seeds = (self.recipe.seed, *take.salt, owner, place)
-        begins = self.recipe.canvas.first if layer is None else spans(self.recipe, layer)[0]
+        begins = take.begins
+        if begins is None:
+            begins = self.recipe.canvas.first if layer is None else spans(self.recipe, layer)[0]
         moment = self.recipe.moment(take.frame)
         return Surroundings(moment, self, take.now, life, seeds, take.copy, begins, take.back)
 
