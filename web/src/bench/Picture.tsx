@@ -1,4 +1,10 @@
-import { type PointerEvent, type RefObject, useState, type WheelEvent } from 'react'
+import {
+  type CSSProperties,
+  type PointerEvent,
+  type RefObject,
+  useState,
+  type WheelEvent,
+} from 'react'
 import { useDocument } from '../recipe/document'
 import { whereIs } from '../recipe/problems'
 import type { XY } from '../recipe/types'
@@ -59,7 +65,8 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
         ref={areaRef}
         onWheel={wheel}
         onPointerMove={pan}
-        className={`sticky top-0 z-20 order-first h-[max(96px,42vh)] min-h-0 shrink-0 bg-ground wide:relative wide:z-auto wide:order-none wide:h-auto wide:shrink wide:grow ${zoom ? 'cursor-grab overflow-auto' : ''}`}
+        style={{ '--whole': `${(100 * height) / width}vw` } as CSSProperties}
+        className={`sticky top-0 z-20 order-first h-[max(96px,min(42vh,var(--whole)))] min-h-0 shrink-0 bg-ground wide:relative wide:z-auto wide:order-none wide:h-auto wide:shrink wide:grow ${zoom ? 'cursor-grab overflow-auto' : ''}`}
       >
         <div
           className="relative mx-auto"

@@ -21,7 +21,7 @@ export function Warned() {
   return (
     <>
       {edges.length > 0 && (
-        <span className="whitespace-nowrap">
+        <span className="wide:whitespace-nowrap">
           <span className="text-amber">Cut off at the {inWords(edges)}</span>
           <button
             type="button"
@@ -33,7 +33,7 @@ export function Warned() {
         </span>
       )}
       {clipped > LEAST_CLIPPED && (
-        <span className="whitespace-nowrap">
+        <span className="wide:whitespace-nowrap">
           <button
             type="button"
             aria-pressed={view.clipping}
