@@ -1,10 +1,10 @@
 /** The shortcuts of the bench. */
 import { useEffect } from 'react'
-import { useDocument } from '../recipe/document'
+import { useDocument } from '../document/document'
 import { changeLayer } from '../recipe/edits'
 import { nextKey } from '../recipe/keys'
 import { keyedValues } from '../recipe/where'
-import { useBench } from './store'
+import { useBench } from './editing/store'
 
 export const SHORTCUTS: [string, string][] = [
   ['Space', 'Play or stop'],

@@ -1,0 +1,264 @@
+/**
+ * The pictures of the bench. What is asked for last is shown as soon as it can be; one look at a
+ * time is under way, and the strip and the other frames follow when nobody waits.
+ *
+ * Pictures have addresses made of what is in them. What a change did not touch keeps its address,
+ * so it is still here, or in the browser's own cache.
+ */
+import { create } from 'zustand'
+import { type Problem, Refused } from '../../api/client'
+import { type Recipe, shownSize } from '../../recipe/types'
+import type { View } from '../editing/view'
+import { Bitmaps, NO_WARNINGS, Superseded, type Warnings } from './bitmaps'
+import { Pace, SCALES } from './pace'
+
+/** What the bench wants to see. `hasty` asks for it as large as it can be in time. */
+export interface Want {
+  shotId: string
+  recipe: Recipe
+  frame: number
+  scale: number
+  view: View
+  /** Layers that are looked at by themselves, if any. */
+  alone: string[]
+  hasty: boolean
+  /** Frames that are to be computed before all others. */
+  range: [number, number]
+}
+
+interface PictureStore {
+  result: ImageBitmap | undefined
+  /** The scale at which it was computed. */
+  scale: number
+  warnings: Warnings
+  layers: Record<string, ImageBitmap>
+  /** Frames that can be shown without computing. */
+  ready: ReadonlySet<number>
+  problem: { says: string; problems: Problem[] } | undefined
+}
+
+const NOTHING: PictureStore = {
+  result: undefined,
+  scale: 1,
+  warnings: NO_WARNINGS,
+  layers: {},
+  ready: new Set(),
+  problem: undefined,
+}
+
+export const usePictures = create<PictureStore>(() => NOTHING)
+
+/** What measurements listen for: another picture of the result is on its way to the screen. */
+const SHOWN = 'picture shown'
+
+const IDLE_MS = 250
+const REST_MS = 140
+const STRIP_WIDTH = 248
+const AGAIN_MS = 2000
+
+export class Pictures {
+  private order = 0
+  /** What was asked for last. */
+  private asked: Want | undefined
+  private next: Want | undefined
+  private isFirst = true
+  private running = false
+  /** The look that is under way, if another one need not wait for it. */
+  private underWay: { want: Want; end: AbortController } | undefined
+  private refining: number | undefined
+  private closed = false
+  private idle: number | undefined
+  private readonly pace = new Pace()
+  private readonly bitmaps = new Bitmaps()
+  /** Addresses of all frames, for the recipe and view in `framesOf`. */
+  private frames = new Map<number, string>()
+  private framesOf: Want | undefined
+
+  constructor() {
+    usePictures.setState(NOTHING, true)
+  }
+
+  close() {
+    this.closed = true
+    window.clearTimeout(this.idle)
+    window.clearTimeout(this.refining)
+    this.bitmaps.close()
+  }
+
+  /** Show this as soon as possible. */
+  want(want: Want) {
+    this.asked = want
+    window.clearTimeout(this.refining)
+    const busy = this.underWay
+    const known = this.known(want)
+    if (known) {
+      this.next = undefined
+      busy?.end.abort()
+      this.isFirst = false
+      this.show(known, want.scale)
+      this.whenIdle(want)
+      return
+    }
+    const isAsked = busy?.want.frame === want.frame && looksTheSame(want, busy.want)
+    this.next = isAsked && !busy.want.hasty ? undefined : want
+    if (!this.next) return
+    if (busy && busy.want.hasty !== want.hasty) busy.end.abort()
+    if (!this.running) void this.run()
+  }
+
+  /** Whether a frame of what is shown can be shown at once. */
+  has(want: Want): boolean {
+    return this.known(want) !== undefined
+  }
+
+  private known(want: Want): ImageBitmap | undefined {
+    if (!this.framesOf || !looksTheSame(want, this.framesOf)) return undefined
+    const address = this.frames.get(want.frame)
+    return address === undefined ? undefined : this.bitmaps.get(address)
+  }
+
+  private async run() {
+    this.running = true
+    while (this.next && !this.closed) {
+      const want = this.next
+      this.next = undefined
+      window.clearTimeout(this.idle)
+      try {
+        await this.look(want)
+      } catch (error) {
+        this.fail(error)
+      }
+    }
+    this.running = false
+  }
+
+  private async look(want: Want) {
+    const begun = performance.now()
+    const { isFirst } = this
+    const scale = want.hasty || isFirst ? this.pace.scaleFor(want.scale) : want.scale
+    const hurried = scale < want.scale
+    const order = ++this.order
+    const end = new AbortController()
+    this.underWay = { want, end }
+    const picture = { frame: want.frame, scale, ...want.view }
+    const result = await this.bitmaps.look(want, order, picture, end.signal).finally(() => {
+      this.underWay = undefined
+    })
+    this.pace.took(scale, performance.now() - begun)
+    if (this.closed) return
+    this.isFirst = false
+    this.show(result, scale)
+    if (isFirst && !this.next) this.next = want
+    if (hurried && want.hasty && !this.next) this.refineSoon(want)
+    if (want.hasty || this.next) return
+    const strip = want.recipe.layers
+    const stripScale = Math.min(1, STRIP_WIDTH / shownSize(want.recipe.canvas).width)
+    const others = await this.bitmaps.place(
+      want,
+      order,
+      strip.map((layer) => ({ frame: want.frame, scale: stripScale, layer: layer.id })),
+    )
+    for (const [i, address] of others.entries()) {
+      const layer = strip[i]
+      if (this.next || this.closed || !layer) return
+      const bitmap = await this.bitmaps.fetch(address, order)
+      usePictures.setState((state) => ({ layers: { ...state.layers, [layer.id]: bitmap } }))
+    }
+    this.whenIdle(want)
+  }
+
+  private show(result: ImageBitmap, scale: number) {
+    const warnings = this.bitmaps.warningsOf(result)
+    usePictures.setState({ result, scale, warnings, problem: undefined })
+    performance.mark(SHOWN, { detail: { scale } })
+    performance.clearMarks(SHOWN)
+  }
+
+  private whenIdle(want: Want) {
+    window.clearTimeout(this.idle)
+    if (want.hasty) return
+    this.idle = window.setTimeout(() => {
+      if (!this.running) void this.ahead(want).catch((error) => this.fail(error))
+    }, IDLE_MS)
+  }
+
+  /** Compute the other frames while nobody waits, from the one shown onwards. */
+  private async ahead(want: Want) {
+    const { first, last } = want.recipe.canvas
+    const order = this.order
+    const isOver = () => this.closed || this.next !== undefined || this.order !== order
+    if (!this.framesOf || !looksTheSame(want, this.framesOf)) {
+      const numbers = Array.from({ length: last - first + 1 }, (_, i) => first + i)
+      const looks = numbers.map((frame) => ({ frame, scale: want.scale, ...want.view }))
+      const addresses = await this.bitmaps.place(want, order, looks)
+      if (isOver()) return
+      this.frames = new Map(numbers.map((frame, i) => [frame, addresses[i] ?? '']))
+      this.framesOf = want
+    }
+    this.markReady()
+    const { result } = usePictures.getState()
+    const room = result ? this.bitmaps.roomFor(result) : 0
+    for (const frame of inTurn(want).slice(0, room)) {
+      const address = this.frames.get(frame)
+      if (!address || this.bitmaps.has(address)) continue
+      await this.bitmaps.fetch(address, order)
+      if (isOver()) return
+      this.markReady()
+    }
+  }
+
+  private markReady() {
+    const ready = new Set<number>()
+    for (const [frame, address] of this.frames) if (this.bitmaps.has(address)) ready.add(frame)
+    usePictures.setState({ ready })
+  }
+
+  /** A hand that rests while it drags sees the sharp picture. */
+  private refineSoon(want: Want) {
+    window.clearTimeout(this.refining)
+    this.refining = window.setTimeout(() => {
+      if (!this.closed && !this.next && !this.running) this.want({ ...want, hasty: false })
+    }, REST_MS)
+  }
+
+  /** A newer look in the way is no failure; anything else is said, and the last picture stays. */
+  private fail(error: unknown) {
+    const isAborted = error instanceof DOMException && error.name === 'AbortError'
+    if (error instanceof Superseded || isAborted || this.closed) return
+    const refusal = error instanceof Refused ? error : new Refused(0, String(error))
+    if (refusal.status === 404) this.framesOf = undefined
+    usePictures.setState({ problem: { says: refusal.message, problems: refusal.problems } })
+    if (refusal.status === 0 || refusal.status === 404 || refusal.status >= 500) {
+      this.idle = window.setTimeout(() => {
+        if (this.asked && !this.next && !this.closed) this.want(this.asked)
+      }, AGAIN_MS)
+    }
+  }
+}
+
+/** All frames, from the one shown onwards and round: those of the range first. */
+function inTurn({ frame, range: [from, to], recipe }: Want): number[] {
+  const { first, last } = recipe.canvas
+  const length = last - first + 1
+  const all = Array.from({ length }, (_, i) => first + ((frame - first + i + length) % length))
+  const isInside = (each: number) => each >= from && each <= to
+  return [...all.filter(isInside), ...all.filter((each) => !isInside(each))]
+}
+
+function looksTheSame(a: Want, b: Want): boolean {
+  return (
+    a.recipe === b.recipe &&
+    a.scale === b.scale &&
+    a.alone === b.alone &&
+    a.view.background === b.view.background &&
+    a.view.channel === b.view.channel &&
+    a.view.exposure === b.view.exposure &&
+    a.view.clipping === b.view.clipping
+  )
+}
+
+/** The smallest picture that is sharp enough at a width on the screen. */
+export function scaleFor(shownWidth: number, screenWidth: number): number {
+  const needed = (screenWidth * Math.min(2, window.devicePixelRatio)) / shownWidth
+  return SCALES.find((scale) => scale >= needed - 0.02) ?? 1
+}

@@ -1,0 +1,35 @@
+import { useEffect, useState } from 'react'
+import { useDocument } from '../../document/document'
+import { usePictures } from '../looking/pictures'
+
+const PATIENCE_MS = 250
+
+/** While there is no picture yet: the last small one that was made of the shot, and a word. */
+export function Awaited() {
+  const shotId = useDocument((store) => store.shotId)
+  const isThere = usePictures((store) => store.result !== undefined)
+  const [isLong, setLong] = useState(false)
+  useEffect(() => {
+    const timer = window.setTimeout(() => setLong(true), PATIENCE_MS)
+    return () => window.clearTimeout(timer)
+  }, [])
+  if (isThere) return null
+  return (
+    <>
+      <img
+        key={shotId}
+        src={`/api/v1/preview/thumbnails/${shotId}.jpg?last`}
+        alt=""
+        className="absolute inset-0 h-full w-full rounded-md opacity-60"
+      />
+      {isLong && (
+        <p
+          role="status"
+          className="absolute bottom-3 left-3 rounded-full bg-black/70 px-3 py-1 text-xs text-quiet"
+        >
+          Making the picture …
+        </p>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,162 @@
+/** The open shot: its recipe, the way back, and how far it is saved. */
+import { create } from 'zustand'
+import { useShallow } from 'zustand/react/shallow'
+import type { Schemas } from '../api/client'
+import { complete, type Recipe } from '../recipe/types'
+import { type Saver, type SavingState, saverOf } from './saving'
+
+interface Past {
+  name: string
+  recipe: Recipe
+}
+
+interface OpenDocument {
+  shotId: string
+  recipe: Recipe
+  past: Past[]
+  future: Past[]
+  gesture: string | undefined
+  saver: Saver
+  /** The revision that the recipe is on top of. */
+  revision: number
+  saving: SavingState
+}
+
+export interface DocumentStore extends Partial<OpenDocument> {
+  open(shot: Schemas['ShotWhole']): void
+  close(): void
+  /** Change the recipe. Changes of one `gesture` in a row are one step back. */
+  change(name: string, recipe: Recipe, gesture?: string): void
+  /** The gesture is over: the next change is a step of its own. */
+  settle(): void
+  undo(): void
+  redo(): void
+  save(): Promise<void>
+  takeTheirs(): void
+  saveOver(): Promise<void>
+}
+
+const MOST_STEPS_BACK = 500
+const MOST_REMEMBERED = 60
+
+export const useDocument = create<DocumentStore>((set, get) => {
+  function show(saver: Saver) {
+    if (get().saver === saver) set({ saving: saver.state, revision: saver.revision })
+  }
+  return {
+    open(shot) {
+      const recipe = complete(shot.recipe)
+      const saver = saverOf(shot.id, shot.revision, recipe, shot.problems ?? [])
+      const isUnsaved = !saver.isDone
+      set({
+        shotId: shot.id,
+        recipe: saver.recipe,
+        ...remembered(shot.id, saver.revision + (isUnsaved ? 1 : 0)),
+        gesture: undefined,
+        saver,
+        saving: saver.state,
+        revision: saver.revision,
+      })
+      saver.watchedBy(show)
+      saver.resume()
+    },
+    close() {
+      remember(get())
+      const { saver } = get()
+      saver?.watchedBy(undefined)
+      saver?.resume()
+      set({ saver: undefined })
+    },
+    change(name, recipe, gesture) {
+      const { recipe: before, past = [], gesture: running, saver } = get()
+      if (!before || before === recipe) return
+      const goesOn = gesture !== undefined && gesture === running
+      const kept = goesOn ? past : [...past, { name, recipe: before }].slice(-MOST_STEPS_BACK)
+      set({ recipe, past: kept, future: [], gesture })
+      saver?.put(recipe)
+    },
+    settle() {
+      set({ gesture: undefined })
+    },
+    undo() {
+      const { past = [], future = [], recipe, saver } = get()
+      const last = past.at(-1)
+      if (!last || !recipe) return
+      set({
+        recipe: last.recipe,
+        past: past.slice(0, -1),
+        future: [...future, { name: last.name, recipe }],
+        gesture: undefined,
+      })
+      saver?.put(last.recipe)
+    },
+    redo() {
+      const { past = [], future = [], recipe, saver } = get()
+      const next = future.at(-1)
+      if (!next || !recipe) return
+      set({
+        recipe: next.recipe,
+        future: future.slice(0, -1),
+        past: [...past, { name: next.name, recipe }],
+        gesture: undefined,
+      })
+      saver?.put(next.recipe)
+    },
+    async save() {
+      await get().saver?.send()
+    },
+    takeTheirs() {
+      const { saver, past = [], recipe } = get()
+      const theirs = saver?.takeTheirs()
+      if (!theirs || !recipe) return
+      const taken = { name: 'take the newer version', recipe }
+      set({ past: [...past, taken], future: [], recipe: theirs })
+    },
+    async saveOver() {
+      await get().saver?.saveOver()
+    },
+  }
+})
+
+/** Some of the open document; a component that asks for these is drawn anew for no others. */
+export function useDocumentParts<K extends keyof DocumentStore>(
+  ...names: K[]
+): Pick<DocumentStore, K> {
+  return useDocument(
+    useShallow(
+      (all) => Object.fromEntries(names.map((name) => [name, all[name]])) as Pick<DocumentStore, K>,
+    ),
+  )
+}
+
+/**
+ * The steps back and on, kept for this tab when the shot is left, with the revision that they lead
+ * from: the next one if something is still to be saved.
+ */
+function remember({ shotId, revision = 0, saving, past = [], future = [] }: DocumentStore) {
+  for (let kept = MOST_REMEMBERED; kept >= 1; kept = Math.floor(kept / 2)) {
+    const isSaved = saving?.state === 'saved' || saving?.state === 'draft'
+    const leads = isSaved ? revision : revision + 1
+    const steps = { revision: leads, past: past.slice(-kept), future: future.slice(-kept) }
+    try {
+      window.sessionStorage.setItem(`steps of ${shotId}`, JSON.stringify(steps))
+      return
+    } catch {
+      // there is no room for so many; fewer may do
+    }
+  }
+}
+
+function remembered(shotId: string, revision: number): Pick<OpenDocument, 'past' | 'future'> {
+  const none = { past: [], future: [] }
+  try {
+    const steps = JSON.parse(window.sessionStorage.getItem(`steps of ${shotId}`) ?? 'null')
+    return steps?.revision === revision ? { past: steps.past, future: steps.future } : none
+  } catch {
+    return none
+  }
+}
+
+window.addEventListener('pagehide', () => {
+  if (useDocument.getState().shotId) remember(useDocument.getState())
+})

@@ -1,0 +1,128 @@
+/** What the engine is asked of a recipe, by key: its pictures, places and curves, and changes to it. */
+import { keepPreviousData, queryOptions } from '@tanstack/react-query'
+import { api, got, type Schemas } from '../api/client'
+import { partKind } from './parts'
+import type { Recipe, XY } from './types'
+
+export type RecipeChange = Schemas['Changing']['change']
+
+/** A recipe after a change, and what was made. */
+export function changedBy(recipe: Recipe, change: RecipeChange): Promise<Schemas['ChangedRecipe']> {
+  return got(api.POST('/api/v1/recipes/changed', { body: { recipe: { ...recipe }, change } }))
+}
+
+/** What moves in a layer, or in the finish, on every frame of a recipe. */
+export const curves = (recipe: Recipe, layer: string | undefined) =>
+  queryOptions({
+    queryKey: ['curves', layer, recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/curves', {
+          body: {
+            recipe: { ...recipe },
+            layer: layer ?? null,
+          },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 10_000,
+    retry: false,
+  })
+
+/** Addresses of small pictures of a recipe: of layers, at frames, with a step tried. */
+export const looks = (recipe: Recipe, wanted: Partial<Schemas['Look']>[]) =>
+  queryOptions({
+    queryKey: ['looks', recipe, wanted],
+    queryFn: async () => {
+      const body = {
+        bench: 'looks',
+        order: 0,
+        alone: [],
+        recipe: { ...recipe },
+        pictures: wanted as Schemas['Look'][],
+      }
+      const { addresses } = await got(api.POST('/api/v1/preview', { body }))
+      return addresses.map((address) => `/api/v1/preview/${address}.jpg`)
+    },
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+
+/** A recipe as it would be after a change. */
+export const changed = (recipe: Recipe, change: RecipeChange) =>
+  queryOptions({
+    queryKey: ['changed', recipe, change],
+    queryFn: () => changedBy(recipe, change),
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+
+/** How the last frame of a recipe meets its first one. */
+export const seam = (recipe: Recipe) =>
+  queryOptions({
+    queryKey: ['seam', recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/seam', {
+          body: { recipe: { ...recipe } },
+        }),
+      ),
+    gcTime: 10_000,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+
+/** Where all that one takes hold of on the picture is at a frame. */
+export const places = (recipe: Recipe, frame: number, layer: string | undefined) =>
+  queryOptions({
+    queryKey: ['places', layer, frame, recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/places', {
+          body: {
+            recipe: { ...recipe },
+            frame,
+            layer: layer ?? null,
+          },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 2000,
+    retry: false,
+  })
+
+/** The curve of the step of that name through points, at some places. */
+export const curveThrough = (points: XY[], at: number[]) =>
+  queryOptions({
+    queryKey: ['curve', points, at],
+    queryFn: () => got(api.POST('/api/v1/curve', { body: { points, at } })),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+
+/** What a recipe's picture holds at a px of its canvas. */
+export const px = (recipe: Recipe, frame: number, scale: number, [x, y]: XY) =>
+  queryOptions({
+    queryKey: ['px', frame, scale, x, y, recipe],
+    queryFn: () =>
+      got(
+        api.POST('/api/v1/preview/px', {
+          body: { recipe: { ...recipe }, frame, scale, x, y },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    gcTime: 2000,
+    retry: false,
+  })
+
+/** A layer's life and its shutter, as the recipe's own schema describes them, in the form of kinds. */
+export const layerParts = queryOptions({
+  queryKey: ['recipe-schema', 'layer'],
+  queryFn: async () => {
+    const schema = await got(api.GET('/api/v1/recipe-schema'))
+    return { life: partKind(schema, 'Life'), shutter: partKind(schema, 'Shutter') }
+  },
+  staleTime: Number.POSITIVE_INFINITY,
+})
