@@ -303,7 +303,7 @@ class Trouble(OnBench):
         page.route("**/api/v1/**", away)
         self.value("branches").focus()
         page.keyboard.press("ArrowUp")
-        page.get_by_role("status").get_by_text("Kept as a draft.").wait_for()
+        page.get_by_text("Not saved.").wait_for()
         page.get_by_text("The server does not answer").first.wait_for()
         self.assertNotIn("branches", Shot.objects.get().recipe["layers"][0]["source"])
         page.unroute("**/api/v1/**", away)
