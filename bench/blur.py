@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import cv2
 import numpy as np
@@ -35,7 +36,7 @@ def glow() -> Iterator[Row]:
             f"largest error on {what}", f"{100 * share:.3f} % of peak", "cv2.GaussianBlur",
             share, "< 1 %", share < 0.01,
         )  # fmt: skip
-    taken = {r: median_seconds(lambda r=r: gaussian(step, r / HALF_ENERGY), 9) for r in RADII}
+    taken = {r: median_seconds(partial(gaussian, step, r / HALF_ENERGY), 9) for r in RADII}
     slowest, fastest = max(taken.values()), min(taken.values())
     listed = ", ".join(f"{r} px {milliseconds(taken[r])}" for r in RADII)
     spread = slowest / fastest

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import random
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +13,7 @@ import numpy as np
 
 from bench.rows import Row, median_seconds, milliseconds
 from handful.engine import Cache, read_recipe, render_frame
-from handful.engine.kinds import sources, steps
+from handful.engine.kinds import Kind, sources, steps
 from handful.engine.render import evaluate, plan
 from handful.engine.render.nodes import Node
 from handful.engine.render.view import View, as_jpeg, shown
@@ -76,12 +76,13 @@ def encoded(data: dict[str, Any], frame: float, cache: Cache) -> np.ndarray:
 
 def change_one(data: dict[str, Any], choose: random.Random) -> None:
     """Another value for one still or moving number of one source or step."""
+    nodes: list[tuple[Any, Mapping[str, type[Kind]]]]
     nodes = [(layer["source"], sources()) for layer in data["layers"]]
     nodes += [(step, steps()) for layer in data["layers"] for step in layer["steps"]]
     node, kinds = choose.choice(nodes)
     numbers = [known for known in kinds[node["kind"]].settings if known.type == "number"]
     known = choose.choice(numbers)
-    low, high = known.usual or (known.least, known.most)
+    low, high = known.usual or (float(known.least or 0), float(known.most or 0))
     node[known.name] = low + (high - low) * choose.random()
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import Any
 
 import cv2
 import numpy as np
@@ -17,7 +18,7 @@ from handful.engine.render.resolve import Resolver, Take
 CANVAS = Region(0, 0, 1920, 1080)
 POINTWISE_COPIES, OTHER_COPIES = 6.0, 25.0
 
-_WIDEST = {
+_WIDEST: dict[str, dict[str, Any]] = {
     "blur": {"deviation": 250},
     "directional": {"length": 800, "direction": 20},
     "zoom": {"amount": 60},

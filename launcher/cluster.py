@@ -12,6 +12,7 @@ import subprocess
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 
 from launcher.installing import server_programs
 from launcher.places import DATA, ROOT, Trouble, say
@@ -93,8 +94,12 @@ class Cluster:
         programs = server_programs()
         if programs is None:
             raise Trouble("PostgreSQL's server is missing; ./handful demo installs it.")
-        as_server = {"user": _SERVER_USER, "group": _SERVER_USER, "extra_groups": []}
-        done = subprocess.run(
+        as_server: dict[str, Any] = {
+            "user": _SERVER_USER,
+            "group": _SERVER_USER,
+            "extra_groups": [],
+        }
+        done: subprocess.CompletedProcess[str] = subprocess.run(
             [str(programs / program), *words], cwd=self.folder,
             stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True, stdin=subprocess.DEVNULL,
             **(as_server if os.geteuid() == 0 else {}),

@@ -100,7 +100,7 @@ export class Saver {
     const recipe = this.recipe
     try {
       const path = { shot_id: this.shot }
-      const body = { revision: this.revision, recipe: recipe as unknown as Record<string, unknown> }
+      const body = { revision: this.revision, recipe: { ...recipe } }
       const line = await got(api.PUT('/api/v1/shots/{shot_id}', { params: { path }, body }))
       this.revision = line.revision
       this.tries = 0

@@ -17,7 +17,8 @@ export function whereIs(recipe: Recipe, path: string): string {
   if (top.name === 'finish' && top.index !== undefined) {
     return ['the result', ...within([{ ...top, name: 'steps' }, ...rest], recipe.finish)].join(', ')
   }
-  const named = (recipe as unknown as Record<string, unknown>)[top.name]
+  const whole: Record<string, unknown> = { ...recipe }
+  const named = whole[top.name]
   const one = Array.isArray(named) && top.index !== undefined ? named[top.index]?.name : undefined
   return [one ?? spoken(top.name), ...rest.slice(0, 1).map((part) => spoken(part.name))].join(', ')
 }

@@ -23,7 +23,7 @@ export function Shots() {
 
   const create = useMutation({
     mutationFn: () => {
-      const recipe = firstRecipe(newName(shots.data ?? [])) as unknown as Record<string, unknown>
+      const recipe = { ...firstRecipe(newName(shots.data ?? [])) }
       return got(api.POST('/api/v1/shots', { body: { recipe } }))
     },
     onSuccess: (shot) => navigate(`/shots/${shot.id}`),

@@ -37,7 +37,7 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
       const now = useDocument.getState().recipe as Recipe
       const { width, height } = now.canvas
       const smaller = { ...now, canvas: { ...now.canvas, width: from.width, height: from.height } }
-      const body = { recipe: smaller as unknown as Record<string, unknown>, width, height }
+      const body = { recipe: { ...smaller }, width, height }
       const { recipe: made } = await got(api.POST('/api/v1/recipes/fitted', { body }))
       if (useDocument.getState().recipe === now) change('fit all places', complete(made))
       setBefore(undefined)

@@ -74,7 +74,7 @@ export class Bitmaps {
         bench: this.bench,
         order,
         shot: of.shotId,
-        recipe: of.recipe as unknown as Record<string, unknown>,
+        recipe: { ...of.recipe },
         alone: of.alone ?? [],
         pictures: pictures.slice(i, i + MOST_PLACED_AT_ONCE) as Look[],
       }
