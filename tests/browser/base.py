@@ -23,6 +23,11 @@ ARGUMENTS = [
 MOST_MILLISECONDS = 30_000
 
 
+def database_url() -> str:
+    """Where another process finds the test's database."""
+    return "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**connection.settings_dict)
+
+
 class BrowserTest(LiveServerTestCase):
     """A page at 1280 x 800 on a server in demo mode, with folders that go with the test.
 
@@ -78,9 +83,9 @@ class BrowserTest(LiveServerTestCase):
         if message.type == "error" and "409 (Conflict)" not in message.text:
             self.complaints.append(message.text)
 
-    def sign_in(self) -> None:
-        """Open the program and continue as the demo artist."""
-        self.page.goto(self.live_server_url)
+    def sign_in(self, address: str | None = None) -> None:
+        """Open the program, here or elsewhere, and continue as the demo artist."""
+        self.page.goto(address or self.live_server_url)
         self.page.get_by_role("button", name="Continue as the demo artist").click()
         self.page.get_by_role("button", name="New shot").first.wait_for()
 
@@ -107,13 +112,8 @@ class BrowserTest(LiveServerTestCase):
 
     def worker(self) -> subprocess.Popen[bytes]:
         """A render worker on the test's database and folders."""
-        facts = connection.settings_dict
-        env = os.environ | {
-            "HANDFUL_DATABASE_URL": "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(
-                **facts
-            ),
-            "HANDFUL_RENDERS": str(self.folder / "renders"),
-        }
+        renders = str(self.folder / "renders")
+        env = os.environ | {"HANDFUL_DATABASE_URL": database_url(), "HANDFUL_RENDERS": renders}
         worker = subprocess.Popen([sys.executable, "-m", "handful.studio.manage", "work"], env=env)
 
         def stop() -> None:

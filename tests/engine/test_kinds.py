@@ -1,11 +1,13 @@
 """Declarations and the catalogue made from them."""
 
 import json
+import os
 import string
-from unittest import TestCase
+from unittest import TestCase, mock
 
 from handful.engine.everything import everything_once
 from handful.engine.kinds import Step, catalogue, register, setting, sources, steps
+from handful.engine.render.edition import edition
 
 
 class Declarations(TestCase):
@@ -57,3 +59,12 @@ class Declarations(TestCase):
         """Two kinds of one name are a mistake."""
         with self.assertRaisesRegex(TypeError, "two kinds are called glow"):
             register(type("Glow", (steps()["glow"],), {"says": "Again."}))
+
+
+class Further(TestCase):
+    def test_a_studios_own_kinds_are_part_of_the_edition(self) -> None:
+        """Pictures of theirs are found again only while they are as they were."""
+        shipped = edition.__wrapped__()
+        with mock.patch.dict(os.environ, {"HANDFUL_KINDS": "tests.browser.added_kinds"}):
+            self.assertNotEqual(edition.__wrapped__(), shipped)
+        self.assertEqual(edition.__wrapped__(), shipped)

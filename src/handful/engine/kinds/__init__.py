@@ -14,7 +14,7 @@ from handful.engine.kinds.declaration import (
     changed,
 )
 from handful.engine.kinds.planning import Again, Placing, Planned, Planning
-from handful.engine.kinds.registry import limits, register, sources, steps
+from handful.engine.kinds.registry import further_modules, limits, register, sources, steps
 from handful.engine.kinds.setting import (
     ElementName,
     LayerId,
@@ -47,6 +47,7 @@ __all__ = [
     "catalogue",
     "changed",
     "clockwise",
+    "further_modules",
     "limits",
     "register",
     "setting",

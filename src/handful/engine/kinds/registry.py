@@ -1,7 +1,11 @@
-"""The register of sources, steps and limits. A kind is known once its class carries `@register`."""
+"""The register of sources, steps and limits. A kind is known once its class carries `@register`.
+
+A studio's own kinds are in modules of its own, which `HANDFUL_KINDS` names, with spaces between.
+"""
 
 from __future__ import annotations
 
+import os
 from functools import cache
 from importlib import import_module
 from pkgutil import walk_packages
@@ -29,11 +33,18 @@ def register(kind: type[K]) -> type[K]:
     return kind
 
 
+def further_modules() -> list[str]:
+    """The names of the modules with kinds that the program does not ship."""
+    return os.environ.get("HANDFUL_KINDS", "").split()
+
+
 @cache
 def _load(room: str) -> None:
     package = import_module(f"handful.engine.{room}")
     for module in walk_packages(package.__path__, f"{package.__name__}."):
         import_module(module.name)
+    for name in further_modules():
+        import_module(name)
 
 
 def sources() -> dict[str, type[Source]]:

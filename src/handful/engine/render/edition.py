@@ -1,5 +1,5 @@
-"""Which edition of the engine makes the pictures: a digest of its own source, and of the versions of
-what it computes with.
+"""Which edition of the engine makes the pictures: a digest of its own source, of a studio's own kinds,
+and of the versions of what it computes with.
 
 It is part of every picture's key, so that a picture kept under its key, here or in a browser,
 is never taken for what a changed engine would make.
@@ -10,7 +10,10 @@ from __future__ import annotations
 from functools import cache
 from hashlib import blake2b
 from importlib.metadata import version
+from importlib.util import find_spec
 from pathlib import Path
+
+from handful.engine.kinds import further_modules
 
 _COMPUTE_WITH = ("llvmlite", "numba", "numpy", "opencv-python-headless", "scipy")
 
@@ -24,4 +27,8 @@ def edition() -> str:
     for path in sorted(root.rglob("*.py")):
         digest.update(path.relative_to(root).as_posix().encode())
         digest.update(path.read_bytes())
+    for name in further_modules():
+        found = find_spec(name)
+        if found is not None and found.origin is not None:
+            digest.update(Path(found.origin).read_bytes())
     return digest.hexdigest()
