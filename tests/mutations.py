@@ -31,14 +31,18 @@ ENGINE = "src/handful/engine/"
 STUDIO = "src/handful/studio/"
 TESTS = {
     ENGINE + "recipe": ["tests.engine.recipe"],
-    ENGINE + "values": ["tests.engine.values", "tests.engine.render.test_layers"],
+    ENGINE + "values": [
+        "tests.engine.values",
+        "tests.engine.files",
+        "tests.engine.render.test_layers",
+    ],
     ENGINE + "mix": ["tests.engine.mix", "tests.engine.render.test_layers"],
     ENGINE + "files": ["tests.engine.files"],
     ENGINE + "kinds": ["tests.engine.test_kinds", "tests.engine.recipe"],
     ENGINE + "limits": ["tests.engine.render.test_layers"],
     ENGINE + "steps": ["tests.engine.steps", "tests.engine.render.test_layers"],
     ENGINE + "sources": ["tests.engine.sources", "tests.engine.render.test_layers"],
-    ENGINE + "render": ["tests.engine.render"],
+    ENGINE + "render": ["tests.engine.render", "tests.engine.test_kinds"],
     STUDIO + "shots": ["tests.studio.test_shots", "tests.studio.test_starters"],
     STUDIO + "renders": ["tests.studio.test_renders", "tests.studio.test_worker"],
     STUDIO + "preview": ["tests.studio.test_preview", "tests.studio.test_kept"],

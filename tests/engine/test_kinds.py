@@ -3,6 +3,7 @@
 import json
 import os
 import string
+from pathlib import Path
 from unittest import TestCase, mock
 
 from handful.engine.everything import everything_once
@@ -68,3 +69,5 @@ class Further(TestCase):
         with mock.patch.dict(os.environ, {"HANDFUL_KINDS": "tests.browser.added_kinds"}):
             self.assertNotEqual(edition.__wrapped__(), shipped)
         self.assertEqual(edition.__wrapped__(), shipped)
+        with mock.patch.object(Path, "read_bytes", return_value=b"another"):
+            self.assertNotEqual(edition.__wrapped__(), shipped)

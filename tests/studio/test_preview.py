@@ -78,6 +78,15 @@ class Addresses(TestCase):
         self.assertTrue(self.preview.picture(address, "bench", 2))
         self.assertTrue(self.preview.picture(address, "bench", 1), "what is known is given at once")
 
+    def test_a_look_stops_what_is_older(self) -> None:
+        """A look is newer than what was placed before it, and older than what is placed after it."""
+        address = self._address(small_recipe(), _wanted())
+        self.preview.look("bench", 2, read_recipe(small_recipe(seed=2)), _wanted())
+        with self.assertRaises(Stopped):
+            self.preview.picture(address, "bench", 1)
+        with self.assertRaises(Stopped):
+            self.preview.look("bench", 1, read_recipe(small_recipe(seed=3)), _wanted())
+
     def test_older_work_stops_while_it_runs(self) -> None:
         """A request under way gives up between two nodes when a newer one comes."""
         steps = [{"kind": "glow", "id": "glow"}]

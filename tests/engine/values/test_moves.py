@@ -132,6 +132,18 @@ class Colours(TestCase):
         self.assertLess(abs(float(np.corrcoef(np.array(shaken).T)[0, 1])), 0.5)
 
 
+class Jitter(TestCase):
+    def test_ahead_by_its_offset(self) -> None:
+        """With an offset of so many seconds it is now what it is by itself so much later."""
+        jitter = {"moves": "jitter", "value": 3, "amount": 2, "per_second": 7}
+        for seconds in (1.0, -0.4):
+            ahead = jitter | {"offset": seconds}
+            for frame in (1011, 1030.5):
+                later = frame + seconds * 25
+                self.assertAlmostEqual(at(ahead, frame), at(jitter, later), places=6)
+                self.assertNotAlmostEqual(at(ahead, frame), at(jitter, frame), places=3)
+
+
 class Tracks(TestCase):
     def test_as_scipy(self) -> None:
         """scipy's cubic Hermite spline with the slopes of parabolas through three marks."""
