@@ -76,7 +76,7 @@ class Bad(TestCase):
             ("canvas.width", 10**9, "canvas.width", "more than 16384", 16384),
             ("canvas.last", 5, "canvas", "comes before the first", None),
             ("canvas.last", 5_000_000, "canvas", "at most 100000 frames", None),
-            ("canvas", {"width": 16384, "height": 16000, "overscan": 4000}, "canvas", "with its overscan", None),
+            ("canvas", {"width": 8000, "height": 8000, "overscan": 500}, "canvas", "with its overscan", None),
             ("points.1.name", "cloud", "points[1].name", "2 times", None),
             ("version", 3, "version", "must be 2", None),
             ("name", ..., "name", "missing", None),
