@@ -96,9 +96,11 @@ class Stamp:
         self.digest = digest.hexdigest()
 
     def holds(self) -> bool:
+        """Whether what it stands for is done, and nothing has changed since."""
         return self.path.exists() and self.path.read_text() == self.digest
 
     def set(self) -> None:
+        """It is done."""
         self.path.parent.mkdir(parents=True, exist_ok=True)
         self.path.write_text(self.digest)
 

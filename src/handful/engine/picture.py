@@ -33,14 +33,17 @@ class Region(NamedTuple):
 
     @property
     def width(self) -> int:
+        """In px; 0 where there is nothing."""
         return max(0, self.right - self.left)
 
     @property
     def height(self) -> int:
+        """In px; 0 where there is nothing."""
         return max(0, self.bottom - self.top)
 
     @property
     def empty(self) -> bool:
+        """Whether it holds no px."""
         return self.width == 0 or self.height == 0
 
     def farthest_from(self, x: float, y: float) -> float:
@@ -49,6 +52,7 @@ class Region(NamedTuple):
         return math.hypot(across, max(abs(self.top - y), abs(self.bottom - y)))
 
     def grown(self, by: int) -> Region:
+        """Wider by so many px on each side; narrower if `by` is negative."""
         return Region(self.left - by, self.top - by, self.right + by, self.bottom + by)
 
     def meet(self, other: Region) -> Region:

@@ -144,6 +144,7 @@ class Pointwise(Step):
         raise NotImplementedError
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
+        """The picture with every px changed by itself."""
         return changed(tile, [self.changer(at)])
 
 
@@ -185,6 +186,7 @@ class Timed(Step):
         return tiles[0]
 
     def apply_to(self, tiles: Sequence[Tile], at: At, others: Sequence[Tile]) -> Tile:
+        """The pictures at its moments, merged."""
         return self.merge(tuple(tiles), at)
 
 

@@ -98,6 +98,7 @@ class Canvas(_Part):
 
     @property
     def exact_rate(self) -> Fraction:
+        """Frames a second as SMPTE ST 12-1 means them: 29.97 is 30000/1001."""
         return exact_rate(self.rate)
 
     @model_validator(mode="after")

@@ -31,6 +31,7 @@ class Curve(NamedTuple):
 
     @property
     def length(self) -> float:
+        """From its first point to its last along it, in px."""
         return float(self.along[-1])
 
 
