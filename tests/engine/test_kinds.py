@@ -8,6 +8,7 @@ from unittest import TestCase, mock
 
 from handful.engine.everything import everything_once
 from handful.engine.kinds import Step, catalogue, register, setting, sources, steps
+from handful.engine.kinds.catalogue import FAMILIES
 from handful.engine.render.edition import edition
 
 
@@ -71,3 +72,15 @@ class Further(TestCase):
         self.assertEqual(edition.__wrapped__(), shipped)
         with mock.patch.object(Path, "read_bytes", return_value=b"another"):
             self.assertNotEqual(edition.__wrapped__(), shipped)
+
+
+class Order(TestCase):
+    def test_families_stand_together_in_the_order_in_which_they_are_offered(self) -> None:
+        """Energy before flares before what is made of layers; a family that is new comes last."""
+        families = [kind["family"] for kind in catalogue()["sources"]]
+        self.assertEqual(list(dict.fromkeys(families)), ["energy", "flare", "layers"])
+        self.assertEqual(families, sorted(families, key=FAMILIES.index))
+        steps_of = [kind["family"] for kind in catalogue()["steps"]]
+        self.assertEqual(steps_of, sorted(steps_of, key=FAMILIES.index))
+        with mock.patch.object(sources()["bolt"], "family", "smoke"):
+            self.assertEqual(catalogue()["sources"][-1]["name"], "bolt")

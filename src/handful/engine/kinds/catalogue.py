@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import inspect
+from collections.abc import Mapping
 from typing import Any
 
 from handful.engine.kinds.declaration import Kind
@@ -11,12 +12,20 @@ from handful.engine.kinds.registry import limits, sources, steps
 from handful.engine.kinds.setting import Setting
 from handful.engine.values import MOVES
 
+FAMILIES = (
+    "energy", "flare", "layers", "light", "blur", "warp", "place", "matte", "colour", "time",
+)  # fmt: skip
+"""In which order families are offered; others come after them."""
+
 
 def catalogue() -> dict[str, Any]:
-    """Sources, steps, limits, what is shared by name, and ways of moving: all that each declares."""
+    """Sources, steps, limits, what is shared by name, and ways of moving: all that each declares.
+
+    Sources and steps are in the order in which they are offered.
+    """
     return {
-        "sources": [_entry(kind) for kind in sources().values()],
-        "steps": [_entry(kind) for kind in steps().values()],
+        "sources": [_entry(kind) for kind in _offered(sources())],
+        "steps": [_entry(kind) for kind in _offered(steps())],
         "limits": [_entry(kind) for kind in limits().values()],
         "named": [_entry(kind) for kind in _named()],
         "moves": [
@@ -24,6 +33,14 @@ def catalogue() -> dict[str, Any]:
             for name, move in MOVES.items()
         ],
     }
+
+
+def _offered(kinds: Mapping[str, type[Kind]]) -> list[type[Kind]]:
+    def place(kind: type[Kind]) -> tuple[int, str]:
+        known = kind.family in FAMILIES
+        return FAMILIES.index(kind.family) if known else len(FAMILIES), kind.family
+
+    return sorted(kinds.values(), key=place)
 
 
 def _named() -> list[type[Kind]]:

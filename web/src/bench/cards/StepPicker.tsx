@@ -8,7 +8,6 @@ import { type Pick, Picker, Picks } from '../../ui/Picker'
 import { make } from '../editing/make'
 import { useBenchParts } from '../editing/store'
 
-const FAMILIES = ['light', 'blur', 'warp', 'place', 'matte', 'colour', 'time']
 const WIDTH = 200
 
 /** Adds a step to a layer or to the result, chosen by what each would do to its picture. */
@@ -46,16 +45,15 @@ function Tried({ of, recipe, kinds, onDone }: TriedProps) {
   const layer = of === RESULT ? null : of
   const wanted = kinds.map((kind) => ({ frame, scale, layer, step: kind.name }))
   const pictures = useQuery(looksQuery(recipe, wanted)).data
-  const ordered = [...kinds].sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family))
   const copied = kinds.find((kind) => kind.name === copiedStep?.kind)
 
-  const picks: Pick[] = ordered.map((kind) => ({
+  const picks: Pick[] = kinds.map((kind, i) => ({
     title: kind.title,
     under: kind.family,
     says: kind.help,
     picture: (
       <img
-        src={pictures?.[kinds.indexOf(kind)]}
+        src={pictures?.[i]}
         alt=""
         loading="lazy"
         className="aspect-video w-full bg-black object-contain"

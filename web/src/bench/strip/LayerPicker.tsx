@@ -13,7 +13,6 @@ import { make } from '../editing/make'
 import { useBenchParts } from '../editing/store'
 import { ElementDialog } from './ElementDialog'
 
-const FAMILIES = ['energy', 'flare', 'layers']
 const MOMENTS = 8
 const WIDTH = 200
 
@@ -77,23 +76,21 @@ function Sources({ recipe, catalogue, onDone, onPlace }: SourcesProps) {
   })
   const of = recipe.layers.find((layer) => layer.id === chosen)?.id
 
-  const sources: Pick[] = [...catalogue.sources]
-    .sort((a, b) => FAMILIES.indexOf(a.family) - FAMILIES.indexOf(b.family))
-    .map((kind) => ({
-      title: kind.title,
-      under: kind.family,
-      says: kind.help,
-      picture: ['group', 'element'].includes(kind.name) ? undefined : (
-        <SourcePicture recipe={recipe} kind={kind} of={of} />
-      ),
-      onPick: () => {
-        if (kind.name === 'element') return onPlace()
-        onDone()
-        void make(`add ${kind.title.toLowerCase()}`, added(kind, of)).then(
-          (chosen) => chosen && set({ chosen }),
-        )
-      },
-    }))
+  const sources: Pick[] = catalogue.sources.map((kind) => ({
+    title: kind.title,
+    under: kind.family,
+    says: kind.help,
+    picture: ['group', 'element'].includes(kind.name) ? undefined : (
+      <SourcePicture recipe={recipe} kind={kind} of={of} />
+    ),
+    onPick: () => {
+      if (kind.name === 'element') return onPlace()
+      onDone()
+      void make(`add ${kind.title.toLowerCase()}`, added(kind, of)).then(
+        (chosen) => chosen && set({ chosen }),
+      )
+    },
+  }))
   const ready: Pick[] = starters.map((starter) => ({
     title: starter.name,
     under: `${starter.family}, ready`,
