@@ -26,7 +26,7 @@ class Added(BrowserTest):
         )  # fmt: skip
         self.addCleanup(server.wait)
         self.addCleanup(server.kill)
-        for _ in range(300):
+        for _ in range(900):
             with socket.socket() as trying:
                 if trying.connect_ex(("127.0.0.1", port)) == 0:
                     return f"http://127.0.0.1:{port}"

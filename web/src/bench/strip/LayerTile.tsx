@@ -100,7 +100,7 @@ export const LayerTile = memo(({ layer, isChosen }: Props) => {
               ⋯
             </button>
           }
-          items={() => actionsOf(layer, () => window.setTimeout(() => setNaming(true)))}
+          items={() => actionsOf(layer, () => setNaming(true))}
         />
       </div>
     </div>
@@ -155,7 +155,7 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
       onPick: () =>
         set({ alone: alone.includes(id) ? alone.filter((other) => other !== id) : [...alone, id] }),
     },
-    { label: 'Rename', onPick: onRename },
+    { label: 'Rename', takesFocus: true, onPick: onRename },
     { label: 'Duplicate with another seed', onPick: again('duplicate', 'duplicate') },
     { label: 'Linked copy', onPick: again('link', 'copy') },
     { label: 'Repeat', onPick: again('repeat', 'repeat') },
