@@ -134,7 +134,12 @@ function toldIn(recipe: Recipe | undefined, problems: Problem[]): string {
 }
 
 function SavingState() {
-  const { saving, save, recipe } = useDocumentParts('saving', 'save', 'recipe')
+  const { saving, save, recipe, changing } = useDocumentParts(
+    'saving',
+    'save',
+    'recipe',
+    'changing',
+  )
   if (saving?.state === 'failed') {
     const where = toldIn(recipe, saving.problems)
     return (
@@ -162,7 +167,7 @@ function SavingState() {
   const says = { saved: 'Saved', waiting: 'Not saved yet', saving: 'Saving …', stale: 'Not saved' }
   return (
     <span role="status" className="text-sm text-quiet">
-      {saving && says[saving.state]}
+      {changing > 0 ? 'Changing …' : saving && says[saving.state]}
     </span>
   )
 }

@@ -23,6 +23,8 @@ interface OpenDocument {
 }
 
 export interface DocumentStore extends Partial<OpenDocument> {
+  /** How many changes are being made by the engine. */
+  changing: number
   open(shot: Schemas['ShotWhole']): void
   close(): void
   /** Change the recipe. Changes of one `gesture` in a row are one step back. */
@@ -44,6 +46,7 @@ export const useDocument = create<DocumentStore>((set, get) => {
     if (get().saver === saver) set({ saving: saver.state, revision: saver.revision })
   }
   return {
+    changing: 0,
     open(shot) {
       const recipe = complete(shot.recipe)
       const saver = saverOf(shot.id, shot.revision, recipe, shot.problems ?? [])

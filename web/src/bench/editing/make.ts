@@ -15,19 +15,33 @@ export async function make(
   gesture?: string,
 ): Promise<string | undefined> {
   const { shotId } = useDocument.getState()
+  const under = (by: number) =>
+    useDocument.setState(({ changing }) => ({ changing: changing + by }))
+  under(1)
+  try {
+    return await made(name, change, gesture, shotId)
+  } catch (error) {
+    useNotice.getState().tell({ says: error instanceof Error ? error.message : String(error) })
+    return undefined
+  } finally {
+    under(-1)
+  }
+}
+
+async function made(
+  name: string,
+  change: RecipeChange,
+  gesture: string | undefined,
+  shotId: string | undefined,
+): Promise<string | undefined> {
   for (;;) {
     const { recipe } = useDocument.getState()
     if (!recipe) return undefined
-    try {
-      const changed = await changedBy(recipe, change)
-      const now = useDocument.getState()
-      if (now.shotId !== shotId) return undefined
-      if (now.recipe !== recipe) continue
-      now.change(name, complete(changed.recipe), gesture)
-      return changed.made ?? undefined
-    } catch (error) {
-      useNotice.getState().tell({ says: error instanceof Error ? error.message : String(error) })
-      return undefined
-    }
+    const changed = await changedBy(recipe, change)
+    const now = useDocument.getState()
+    if (now.shotId !== shotId) return undefined
+    if (now.recipe !== recipe) continue
+    now.change(name, complete(changed.recipe), gesture)
+    return changed.made ?? undefined
   }
 }

@@ -70,7 +70,7 @@ export function Handles({ scale }: { scale: number }) {
 }
 
 const LABEL_PX = 96
-const LINE_PX = 18
+const LINE_PX = 22
 
 /** By how many px the label of each stands lower, so that none lies on another one. */
 function apart(handles: Handle[], scale: number): number[] {
