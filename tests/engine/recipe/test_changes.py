@@ -287,6 +287,15 @@ class Steps(TestCase):
             chains = {each["id"]: each.get("steps") for each in made["layers"]}
             self.assertEqual(chains[layer][-1]["by"], by, "nor itself")
 
+    def test_a_pasted_step_leaves_what_another_shot_had(self) -> None:
+        """Its sway and its track are not here: it names none, and stands where nothing leads it."""
+        settings = {"sway": "gone"}
+        made, _ = _done(_recipe(), does="add a step", layer="one", kind="warp", settings=settings)
+        self.assertEqual(made["layers"][0]["steps"][-1]["sway"], "")
+        settings = {"sway": "wind"}
+        made, _ = _done(_recipe(), does="add a step", layer="one", kind="warp", settings=settings)
+        self.assertEqual(made["layers"][0]["steps"][-1]["sway"], "wind")
+
 
 class Refused(TestCase):
     def test_what_is_not_there(self) -> None:
@@ -307,7 +316,8 @@ class Refused(TestCase):
 
     def test_what_is_no_change(self) -> None:
         for change in ({"does": "conquer"}, {"does": "duplicate"}, {"does": "group", "layers": []},
-                       {"does": "retime", "later": 10**9}):  # fmt: skip
+                       {"does": "retime", "later": 10**9},
+                       {"does": "add a point", "at": [float("inf"), 0]}):  # fmt: skip
             with self.subTest(change), self.assertRaises(ValidationError):
                 CHANGE.validate_python(change)
 

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from handful.engine.kinds import Source, sources, steps
+from handful.engine.kinds import Source, Step, sources, steps
 from handful.engine.recipe.changes.names import (
     Absent,
     Data,
@@ -20,6 +20,7 @@ from handful.engine.recipe.changes.names import (
     looked_at,
     renamed,
 )
+from handful.engine.recipe.document import Canvas
 from handful.engine.recipe.problems import Problem, RecipeError
 from handful.engine.recipe.reading import read_recipe
 from handful.engine.recipe.upgrading import upgraded
@@ -40,7 +41,7 @@ class Changed(NamedTuple):
 class Change(BaseModel):
     """The base of all changes; `does` says which one it is."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, allow_inf_nan=False)
 
     def apply(self, recipe: Data) -> Changed:
         """The changed recipe. Raises `RecipeError` where what it names is not there."""
@@ -228,11 +229,10 @@ class AddStep(Change):
             for setting in kind.settings
             if setting.type == "layer" and others
         }
-        here = set(_named(recipe, "points")), set(others)
         settings = {**kind.example, **looks} if self.settings is None else self.settings
         chain = _chain(recipe, self.layer)
         step_id = free_name(self.kind, [step["id"] for step in chain], "-")
-        step = {"kind": self.kind, "id": step_id, **_at_home(settings, kind, *here)}
+        step = {"kind": self.kind, "id": step_id, **_at_home(recipe, settings, kind, others)}
         return Changed(_with_chain(recipe, self.layer, [*chain, step]), step_id)
 
 
@@ -397,7 +397,7 @@ def _whole(recipe: Data) -> Data:
 
 
 def _canvas(recipe: Data) -> Data:
-    return {"width": 1920, "height": 1080, "first": 1001, "last": 1075, **recipe.get("canvas", {})}
+    return {**Canvas().model_dump(), **recipe.get("canvas", {})}
 
 
 def _middle(recipe: Data) -> list[float]:
@@ -461,13 +461,11 @@ def _free_to_look(recipe: Data, layer: str | None) -> list[str]:
     return [each for each in ids if layer not in looked_at(recipe, each)]
 
 
-def _at_home(settings: Data, kind: Any, points: set[str], layers: set[str]) -> Data:
+def _at_home(recipe: Data, settings: Data, kind: type[Step], others: list[str]) -> Data:
     """Settings that were taken along, naming only what there is here and may be looked at."""
-    gone = renamed(
-        {"finish": [{"kind": kind.name, **settings}], "layers": []},
-        Renaming(
-            layers=Absent(layers),
-            points=Absent(points),
-        ),
-    )["finish"][0]
-    return {name: value for name, value in gone.items() if name not in ("kind", "id")}
+    points, tracks, sways, paths = (
+        Absent(set(_named(recipe, field))) for field in ("points", "tracks", "sways", "paths")
+    )
+    gone = Renaming(Absent(set(others)), points, tracks, sways, paths)
+    [step] = renamed({"finish": [{"kind": kind.name, **settings}], "layers": []}, gone)["finish"]
+    return {name: value for name, value in step.items() if name not in ("kind", "id")}
