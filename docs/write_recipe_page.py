@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from handful.engine.kinds import Kind, Setting, limits, sources, steps
-from handful.engine.mix import BLENDS, COVER_RULES
+from handful.engine.mix import COVER_RULES, blends
 from handful.engine.named import Path as PathKind
 from handful.engine.named import Sway
 from handful.engine.recipe import recipe_schema
@@ -110,7 +110,7 @@ def schema_text() -> str:
 
 
 def _mixing() -> Iterator[str]:
-    yield f"**Blends**: {', '.join(BLENDS)}. **Cover rules**: {', '.join(COVER_RULES)}.\n"
+    yield f"**Blends**: {', '.join(blends())}. **Cover rules**: {', '.join(COVER_RULES)}.\n"
     yield inspect.cleandoc(BLENDING) + "\n"
 
 

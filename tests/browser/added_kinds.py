@@ -1,11 +1,18 @@
-"""A source, a step and a limit that the program does not ship; `HANDFUL_KINDS` names this module."""
+"""A source, a step, a limit, a way of moving and a blend that the program does not ship;
+`HANDFUL_KINDS` names this module."""
 
 from __future__ import annotations
 
+from typing import Any, Generic, Literal
+
 import numpy as np
+from pydantic import Field
 
 from handful.engine.kinds import At, Limit, Source, Step, register, setting
-from handful.engine.picture import Matte, Region, Tile
+from handful.engine.mix import add_blend
+from handful.engine.picture import Matte, Picture, Region, Tile
+from handful.engine.values import MOVES, Move
+from handful.engine.values.moves.move import D, Plain, Surroundings, V, added, plain
 
 
 @register
@@ -51,3 +58,31 @@ class UpperHalf(Limit):
     def coverage(self, region: Region, at: At, *others: Tile) -> Matte:
         rows = np.arange(region.top, region.bottom)[:, None] < self.height * at.scale
         return np.broadcast_to(rows, (region.height, region.width)).astype(np.float32)
+
+
+class Steps(Move, Generic[V, D]):
+    """So much more with every whole second."""
+
+    suits = frozenset({"number", "point", "colour"})
+    help = "Goes up in steps, one each second."
+    says = "{start} and {each}"
+    carried = ("start",)
+
+    moves: Literal["steps"]
+    start: V = Field(title="Starts from")
+    each: D = Field(title="More each second")
+
+    def at(self, around: Surroundings) -> Plain:
+        steps = float(int(around.moment.seconds))
+        change: Any = self.each
+        return added(plain(self.start), change, (steps, steps, steps))
+
+
+MOVES["steps"] = Steps
+
+
+def _replace(below: Picture, above: Picture, amount: float) -> None:
+    below[...] = above * np.float32(amount)
+
+
+add_blend("replace", _replace)

@@ -33,8 +33,8 @@ class Added(BrowserTest):
             time.sleep(0.1)
         raise AssertionError("the server did not start")
 
-    def test_a_source_a_step_and_a_limit(self) -> None:
-        """Picked by their names, told in their sentences, changed, limited, saved and seen."""
+    def test_a_source_a_step_a_limit_a_move_and_a_blend(self) -> None:
+        """Picked by their names, told in their sentences, changed, limited, moved, saved and seen."""
         page = self.page
         self.sign_in(self._server())
         page.get_by_role("button", name="New shot").first.click()
@@ -64,8 +64,27 @@ class Added(BrowserTest):
         page.get_by_role("menuitem", name="Upper half").click()
         self.wait_until(lambda: light(0.97, 0.9) > 250, "the lower half as it was")
         self.assertLess(light(0.97, 0.1), 160)
+
+        slab.get_by_role("button", name="share: 100 %").click()
+        page.get_by_role("radio", name="Steps").click()
+        page.get_by_label("Starts from").fill("40")
+        page.get_by_label("More each second").fill("30")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        slab.get_by_role("button", name="share: 40 % and 30 %, moves by steps").wait_for()
+        self.wait_until(lambda: light(0.5, 0.9) < 60, "its first two fifths at the first frame")
+        page.get_by_role("slider", name="Frame").focus()
+        for _ in range(3):
+            page.keyboard.press("Shift+ArrowRight")
+        self.wait_until(lambda: light(0.5, 0.9) > 250, "seven tenths a second later")
+        self.assertLess(light(0.8, 0.9), 60)
+
+        page.get_by_role("button", name="How Slab mixes: add, 100 %").click()
+        page.get_by_label("Blend", exact=True).select_option("replace")
+        page.keyboard.press("Escape")
         self.saved(page)
         layer = Shot.objects.get().recipe["layers"][1]
-        self.assertEqual(layer["source"], {"kind": "slab", "share": 100})
+        self.assertEqual(layer["source"], {"kind": "slab", "share": {"moves": "steps", "start": 40, "each": 30}})
+        self.assertEqual(layer["blend"], "replace")
         self.assertEqual([step["kind"] for step in layer["steps"]], ["halve"])
         self.assertEqual(layer["steps"][0]["limits"], [{"kind": "upper half"}])

@@ -139,7 +139,7 @@ class Undo(BrowserTest):
         page.get_by_label("Changes by").fill("3")
         page.get_by_label("Changes by").press("Enter")
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="width: 3 px /s, moves by rate").wait_for()
+        page.get_by_role("button", name="width: 3 px/s, moves by rate").wait_for()
         self.saved(page)
         self.assertEqual(
             Shot.objects.get().recipe["layers"][0]["source"]["width"],

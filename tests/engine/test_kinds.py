@@ -7,8 +7,8 @@ from pathlib import Path
 from unittest import TestCase, mock
 
 from handful.engine.everything import everything_once
-from handful.engine.kinds import Step, catalogue, register, setting, sources, steps
-from handful.engine.kinds.catalogue import FAMILIES
+from handful.engine.kinds import Step, register, setting, sources, steps
+from handful.engine.recipe.catalogue import FAMILIES, catalogue
 from handful.engine.render.edition import edition
 
 

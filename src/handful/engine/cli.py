@@ -22,10 +22,10 @@ from handful.engine.files import (
     track_text,
     write_atomically,
 )
-from handful.engine.kinds import catalogue
 from handful.engine.recipe import (
     Problem,
     RecipeError,
+    catalogue,
     load_recipe,
     read_recipe,
     recipe_schema,

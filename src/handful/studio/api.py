@@ -12,11 +12,10 @@ from ninja.security import django_auth
 
 from handful.engine.colour.temperature import colour_of
 from handful.engine.colour.transfer import hex_of
-from handful.engine.kinds import catalogue
-from handful.engine.mix import BLENDS, COVER_RULES
 from handful.engine.recipe import (
     AnyChange,
     RecipeError,
+    catalogue,
     changed_by,
     fitted,
     read_recipe,
@@ -26,6 +25,7 @@ from handful.engine.recipe import (
 from handful.engine.render import PlanError
 from handful.engine.steps.colour.curves import curve_through
 from handful.engine.values import drops_frames, timecode
+from handful.engine.values.moves.fields import FieldType
 from handful.studio.people.api import router as people
 from handful.studio.preview.api import router as preview
 from handful.studio.refusals import Refusal, Refused
@@ -94,12 +94,39 @@ class KindEntry(Schema):
     settings: list[Setting]
 
 
-class Move(Schema):
-    """A way of moving, and the setting types that it suits."""
+class MoveField(Schema):
+    """One field of a way of moving, as declared."""
+
+    name: str
+    label: str
+    type: FieldType
+    unit: str
+    least: float | None
+    most: float | None
+    choices: dict[str, str]
+    names: list[str]
+    absent: object
+    begins: object
+
+
+class MoveEntry(Schema):
+    """A way of moving, as declared."""
 
     name: str
     help: str
-    suits: list[str]
+    says: str
+    mark: str
+    carried: list[str]
+    dragged: str
+    fields: list[MoveField]
+
+
+class LayerParts(Schema):
+    """What every layer has beside its source and steps."""
+
+    opacity: Setting
+    life: KindEntry
+    shutter: KindEntry
 
 
 class Catalogue(Schema):
@@ -109,7 +136,8 @@ class Catalogue(Schema):
     steps: list[KindEntry]
     limits: list[KindEntry]
     named: list[KindEntry]
-    moves: list[Move]
+    layer: LayerParts
+    moves: list[MoveEntry]
     blends: list[str]
     cover_rules: list[str]
 
@@ -123,7 +151,7 @@ def alive(request: HttpRequest) -> dict[str, bool]:
 @api.get("/catalogue", response=Catalogue, auth=None)
 def read_catalogue(request: HttpRequest) -> dict[str, object]:
     """Every source, step, limit, way of moving, blend and cover rule."""
-    return {**catalogue(), "blends": list(BLENDS), "cover_rules": list(COVER_RULES)}
+    return catalogue()
 
 
 @api.get("/colours/{kelvin}", response=ColourLine, auth=None)

@@ -8,7 +8,7 @@ import numpy as np
 from PIL import Image, ImageChops
 
 from handful.engine.colour.transfer import as_light, as_seen
-from handful.engine.mix import BLENDS, BlendSpace, Part, mixed
+from handful.engine.mix import BlendSpace, Part, blends, mixed
 from handful.engine.picture import Region, Tile
 
 
@@ -190,7 +190,7 @@ class Bright(TestCase):
         random = np.random.default_rng(5)
         pictures = random.random((2, 30, 30, 4), np.float32) * np.array([9, 9, 9, 1], np.float32)
         pictures[0, :5], pictures[1, 5:10], pictures[:, 10:12, :, 3] = 0, 0, 0
-        for blend in BLENDS:
+        for blend in blends():
             result = blended(*pictures, blend)
             self.assertTrue(np.isfinite(result).all(), blend)
             self.assertGreaterEqual(float(result.min()), -1e-5, blend)
@@ -212,7 +212,7 @@ class Bright(TestCase):
         below[..., :3] = 0.3
         above = np.ones((1, 3, 4), np.float32)
         above[0, :, :3] = np.array([0.9999, 1.0, 1.0001])[:, None]
-        for blend in BLENDS:
+        for blend in blends():
             light = blended(below, above, blend)[0, :, 0]
             self.assertLess(float(np.ptp(light)), 0.001, blend)
 
@@ -229,7 +229,7 @@ class Bright(TestCase):
         random = np.random.default_rng(6)
         pictures = random.random((2, 9, 9, 4), np.float32)
         pictures[..., :3] *= pictures[..., 3:]
-        for blend in BLENDS:
+        for blend in blends():
             np.testing.assert_array_equal(blended(*pictures, blend, 0.0), pictures[0])
 
     def test_in_and_out_clear_around_a_small_layer(self) -> None:
@@ -237,7 +237,7 @@ class Bright(TestCase):
         region, corner = Region(0, 0, 20, 10), Region(0, 0, 5, 5)
         below = Tile(np.full((10, 20, 4), 0.5, np.float32), region)
         layer = Tile(np.full((5, 5, 4), 0.5, np.float32), corner)
-        for blend in BLENDS:
+        for blend in blends():
             result = mixed([Part(below, "normal", 1.0), Part(layer, blend, 1.0)], region).pixels
             outside = 0 if blend in ("in", "out", "keep in", "keep atop") else 0.5
             np.testing.assert_array_equal(result[6:, 6:], np.float32(outside), blend)

@@ -9,7 +9,7 @@ from hypothesis import strategies as some
 
 from handful.engine import Cache, RecipeError, read_recipe, render_frame
 from handful.engine.kinds import Kind, Setting, limits, sources, steps
-from handful.engine.mix import BLENDS, COVER_RULES
+from handful.engine.mix import COVER_RULES, blends
 from handful.engine.named import Path, Sway
 
 IDS = ("a", "b", "c")
@@ -104,7 +104,7 @@ _steps = some.lists(
 _layer = some.fixed_dictionaries(
     {"source": _any_of(sources()).map(_within_sight), "steps": _steps, "limits": _limits},
     optional={
-        "blend": some.sampled_from(BLENDS),
+        "blend": some.sampled_from(blends()),
         "blends_in": some.sampled_from(["light", "seen"]),
         "opacity": _moving(some.floats(0, 100), _CHANGE),
         "shutter": some.just({"angle": 180, "samples": 3}),

@@ -7,7 +7,7 @@ import numpy as np
 from scipy.special import ndtr
 
 from handful.engine import Recipe, render_frame
-from handful.engine.mix import BLENDS, joined
+from handful.engine.mix import blends, joined
 from handful.engine.recipe import looked_at_alone
 from handful.engine.render import plan
 from handful.engine.render.cache import Cache
@@ -336,7 +336,7 @@ class Time(TestCase):
         layer = _full(life={"rise": 10, "ease": [0.34, 1.56, 0.64, 1]})
         steady = render_frame(small(_full()), 30, 0.5)
         peaks = []
-        for blend in BLENDS:
+        for blend in blends():
             for ease in ([0.34, 1.56, 0.64, 1], [0.3, 3, 0.7, 3], [0.3, -3, 0.7, 1]):
                 recipe = small(
                     bolt_layer("under"),

@@ -35,12 +35,6 @@ export const starters = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 })
 
-export const catalogue = queryOptions({
-  queryKey: ['catalogue'],
-  queryFn: () => got(api.GET('/api/v1/catalogue')),
-  staleTime: Number.POSITIVE_INFINITY,
-})
-
 /** Timecodes of frames in a row. */
 export const timecodes = (first: number, count: number, rate: number, drops: boolean) =>
   queryOptions({

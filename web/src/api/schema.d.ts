@@ -657,8 +657,9 @@ export interface components {
             limits: components["schemas"]["KindEntry"][];
             /** Named */
             named: components["schemas"]["KindEntry"][];
+            layer: components["schemas"]["LayerParts"];
             /** Moves */
-            moves: components["schemas"]["Move"][];
+            moves: components["schemas"]["MoveEntry"][];
             /** Blends */
             blends: string[];
             /** Cover Rules */
@@ -689,16 +690,64 @@ export interface components {
             settings: components["schemas"]["Setting"][];
         };
         /**
-         * Move
-         * @description A way of moving, and the setting types that it suits.
+         * LayerParts
+         * @description What every layer has beside its source and steps.
          */
-        Move: {
+        LayerParts: {
+            opacity: components["schemas"]["Setting"];
+            life: components["schemas"]["KindEntry"];
+            shutter: components["schemas"]["KindEntry"];
+        };
+        /**
+         * MoveEntry
+         * @description A way of moving, as declared.
+         */
+        MoveEntry: {
             /** Name */
             name: string;
             /** Help */
             help: string;
-            /** Suits */
-            suits: string[];
+            /** Says */
+            says: string;
+            /** Mark */
+            mark: string;
+            /** Carried */
+            carried: string[];
+            /** Dragged */
+            dragged: string;
+            /** Fields */
+            fields: components["schemas"]["MoveField"][];
+        };
+        /**
+         * MoveField
+         * @description One field of a way of moving, as declared.
+         */
+        MoveField: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "still" | "change" | "under" | "share" | "text" | "number" | "whole" | "choice" | "setting" | "name" | "keys";
+            /** Unit */
+            unit: string;
+            /** Least */
+            least: number | null;
+            /** Most */
+            most: number | null;
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
+            /** Names */
+            names: string[];
+            /** Absent */
+            absent: unknown;
+            /** Begins */
+            begins: unknown;
         };
         /**
          * Pieces

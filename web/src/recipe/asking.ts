@@ -1,10 +1,21 @@
 /** What the engine is asked of a recipe, by key: its pictures, places and curves, and changes to it. */
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, got, type Schemas } from '../api/client'
-import { partKind } from './parts'
+import { knowMoves } from './moves'
 import type { Recipe, XY } from './types'
 
 export type RecipeChange = Schemas['Changing']['change']
+
+/** All that a recipe can be made of. */
+export const catalogue = queryOptions({
+  queryKey: ['catalogue'],
+  queryFn: async () => {
+    const all = await got(api.GET('/api/v1/catalogue'))
+    knowMoves(all.moves)
+    return all
+  },
+  staleTime: Number.POSITIVE_INFINITY,
+})
 
 /** A recipe after a change, and what was made. */
 export function changedBy(recipe: Recipe, change: RecipeChange): Promise<Schemas['ChangedRecipe']> {
@@ -116,13 +127,3 @@ export const px = (recipe: Recipe, frame: number, scale: number, [x, y]: XY) =>
     gcTime: 2000,
     retry: false,
   })
-
-/** A layer's life and its shutter, as the recipe's own schema describes them, in the form of kinds. */
-export const layerParts = queryOptions({
-  queryKey: ['recipe-schema', 'layer'],
-  queryFn: async () => {
-    const schema = await got(api.GET('/api/v1/recipe-schema'))
-    return { life: partKind(schema, 'Life'), shutter: partKind(schema, 'Shutter') }
-  },
-  staleTime: Number.POSITIVE_INFINITY,
-})

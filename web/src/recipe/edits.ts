@@ -1,18 +1,5 @@
 /** Changes to a recipe. Each takes a recipe and gives another; nothing is changed in place. */
-import { withKey } from './keys'
-import type {
-  KindEntry,
-  Layer,
-  NamedPoint,
-  Node,
-  Rate,
-  Recipe,
-  Step,
-  Sway,
-  Value,
-  XY,
-} from './types'
-import { isMove, isPoint } from './types'
+import type { KindEntry, Layer, NamedPoint, Node, Recipe, Step, Sway, Value } from './types'
 
 /** Where a node is: a layer's source, or one of its steps, or one of the finish. */
 export interface Place {
@@ -112,104 +99,12 @@ function shiftedIn<T extends { id: string }>(all: T[], id: string, by: number): 
   return [...others.slice(0, to), moved, ...others.slice(to)]
 }
 
-/** A number, or a place. */
-export type Size = number | XY
-
-/** A moment of a moving value: a frame, and what it is on it. */
-export interface Moment {
-  frame: number
-  at: Size
-}
-
-/**
- * A number or a place changed by so much: what is still is set, what moves does so elsewhere. What
- * goes by keys gets one at a moment, if that is given, or changes as a whole.
- */
-export function shifted(value: Value, by: Size, moment?: Moment): Value {
-  const none: Size = typeof by === 'number' ? 0 : [0, 0]
-  if (!isMove(value)) return more(value as Size, by)
-  if (value.moves === 'keys' && moment) {
-    return { ...value, keys: withKey(value.keys, moment.frame, more(moment.at, by)) }
-  }
-  switch (value.moves) {
-    case 'like':
-      return { ...value, offset: more((value.offset ?? none) as Size, by) }
-    case 'follow':
-      return { ...value, offset: more(value.offset ?? none, by) as XY }
-    case 'rate':
-      return { ...value, start: more(value.start as Size, by) }
-    case 'jitter':
-    case 'pulse':
-    case 'formula':
-      return { ...value, value: shifted(value.value, by) as Size | Rate }
-    case 'keys': {
-      const keys = value.keys.map((key) => ({ ...key, value: more(key.value as Size, by) }))
-      return { ...value, keys }
-    }
-    case 'life':
-      return { ...value, start: more(value.start as Size, by), end: more(value.end as Size, by) }
-  }
-}
-
-function more(value: Size, by: Size): Size {
-  if (typeof value === 'number') return Math.round((value + (by as number)) * 10) / 10
-  return rounded(sum(value, by as XY))
-}
-
 /** Put a point elsewhere, or have it move otherwise. */
 export function setPoint(recipe: Recipe, name: string, at: Value): Recipe {
   const points = recipe.points.map((point) =>
     point.name === name ? { ...point, at: at as NamedPoint['at'] } : point,
   )
   return { ...recipe, points }
-}
-
-/** Where a point is at a frame; what shakes is shown where it rests, keys are not worked out here. */
-export function placeAt(
-  recipe: Recipe,
-  value: Value,
-  frame: number,
-  begins = recipe.canvas.first,
-): XY | undefined {
-  if (!isMove(value)) return isPoint(value) ? value : undefined
-  switch (value.moves) {
-    case 'follow': {
-      const point = recipe.points.find((known) => known.name === value.point)
-      const at = point && placeAt(recipe, point.at, frame)
-      return at && sum(at, value.offset ?? [0, 0])
-    }
-    case 'rate': {
-      const elapsed = elapsedAt(recipe, value, frame, begins)
-      const [dx, dy] = value.per_second as XY
-      return sum(value.start as XY, [dx * elapsed, dy * elapsed])
-    }
-    case 'jitter':
-    case 'pulse':
-    case 'formula':
-      return placeAt(recipe, value.value, frame, begins)
-    case 'keys': {
-      const at = value.keys.findLast((key) => key.frame <= frame) ?? value.keys[0]
-      return at?.frame === frame ? (at.value as XY) : undefined
-    }
-    default:
-      return undefined
-  }
-}
-
-/** Seconds that a rate has run at a frame, in a layer that begins at another. */
-export function elapsedAt(
-  recipe: Recipe,
-  rate: Rate,
-  frame: number,
-  begins = recipe.canvas.first,
-): number {
-  const start = rate.since === 'layer' ? begins : recipe.canvas.first
-  return (frame - start) / recipe.canvas.rate + (rate.offset ?? 0)
-}
-
-/** The first frame on which a layer shows, or the shot's where there is no such layer. */
-export function beginsAt(recipe: Recipe, id: string | undefined): number {
-  return recipe.layers.find((layer) => layer.id === id)?.first ?? recipe.canvas.first
 }
 
 /** A recipe for a new shot: one strike between two points, near what a first one needs. */
@@ -246,14 +141,6 @@ export function freeName(wish: string, taken: string[], gap: string): string {
   let number = 2
   while (taken.includes(`${wish}${gap}${number}`)) number += 1
   return `${wish}${gap}${number}`
-}
-
-function sum([x, y]: XY, [dx, dy]: XY): XY {
-  return [x + dx, y + dy]
-}
-
-function rounded([x, y]: XY): XY {
-  return [Math.round(x * 10) / 10, Math.round(y * 10) / 10]
 }
 
 /** A shot as it is read to be placed in another. */

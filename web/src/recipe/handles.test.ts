@@ -1,7 +1,9 @@
-import { describe, expect, it } from 'vitest'
+import { beforeAll, describe, expect, it } from 'vitest'
 import type { Schemas } from '../api/client'
 import { firstRecipe, RESULT } from './edits'
 import { type Handle, handlesOf } from './handles'
+import { knowMoves } from './moves'
+import { KNOWN } from './moves.known'
 import type { Layer, Node, Recipe, XY } from './types'
 
 const number = (name: string, drawn: string | null, about = 'centre', value = 100) => ({
@@ -49,6 +51,8 @@ function find(recipe: Recipe, label: string, held = SOURCE): Handle {
   return all.find((handle) => handle.label === label) as Handle
 }
 const limitOf = (recipe: Recipe) => recipe.layers[0]?.limits?.[0]
+
+beforeAll(() => knowMoves(KNOWN))
 
 describe('handles', () => {
   it('stand where the shape is', () => {

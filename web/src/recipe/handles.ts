@@ -3,7 +3,8 @@
  * chosen source or step and of its limits say is drawn.
  */
 import type { Schemas } from '../api/client'
-import { changeLayer, changeNode, changeStep, placeAt, RESULT, setPoint, shifted } from './edits'
+import { changeLayer, changeNode, changeStep, RESULT, setPoint } from './edits'
+import { keysOf, shifted } from './moves'
 import { spoken } from './sentence'
 import {
   isMove,
@@ -64,13 +65,13 @@ export function handlesOf(
   const handles: Handle[] = []
   const outlines: Outline[] = []
   for (const point of recipe.points) {
-    const at = placeAt(recipe, point.at, frame) ?? places?.points[point.name]
+    const at = isPoint(point.at) ? point.at : places?.points[point.name]
     if (!at) continue
     handles.push({
       id: `point ${point.name}`,
       label: point.name,
       at,
-      isKeyed: isMove(point.at) && point.at.moves === 'keys',
+      isKeyed: keysOf(point.at) !== undefined,
       moved: (all, to, whole) =>
         setPoint(
           all,
@@ -82,9 +83,8 @@ export function handlesOf(
   if (!held) return { handles, outlines }
   for (const { id, kind, node, put } of nodesOf(recipe, catalogue, held)) {
     const around: Around = { recipe, frame, places: places?.nodes[id], node, put, id }
-    const beginsAt = recipe.layers.find((layer) => layer.id === held.layer)?.first
     for (const setting of kind.settings) {
-      const handle = handleOf(setting, kind, around, beginsAt)
+      const handle = handleOf(setting, kind, around)
       if (handle) handles.push(handle)
     }
     const outline = outlineOf(kind, around)
@@ -164,38 +164,30 @@ function numberOf(around: Around, kind: KindEntry, name: string, absent = 0): nu
   return typeof told === 'number' ? told : absent
 }
 
-function pointOf(around: Around, kind: KindEntry, name: string, begins?: number): XY | undefined {
+function pointOf(around: Around, kind: KindEntry, name: string): XY | undefined {
   const setting = kind.settings.find((known) => known.name === name)
   if (!setting) {
     const { width, height } = around.recipe.canvas
     return [width / 2, height / 2]
   }
-  const told = around.places?.[name]
-  return (
-    placeAt(around.recipe, valueIn(around.node, setting), around.frame, begins) ??
-    (isPoint(told) ? told : undefined)
-  )
+  const value = valueIn(around.node, setting)
+  const at = isPoint(value) ? value : around.places?.[name]
+  return isPoint(at) ? at : undefined
 }
 
-function handleOf(
-  setting: Setting,
-  kind: KindEntry,
-  around: Around,
-  begins: number | undefined,
-): Handle | undefined {
+function handleOf(setting: Setting, kind: KindEntry, around: Around): Handle | undefined {
   const { node, put, id } = around
   const value = valueIn(node, setting)
   const shared = {
     id: `${id} ${setting.name}`,
     label: spoken(setting.name),
-    isKeyed: isMove(value) && value.moves === 'keys',
+    isKeyed: keysOf(value) !== undefined,
   }
   if (setting.type === 'point') {
-    const at = pointOf(around, kind, setting.name, begins)
-    const sitsOnPoint = isMove(value) && value.moves === 'follow' && !value.offset
+    const at = pointOf(around, kind, setting.name)
+    const sitsOnPoint = isMove(value) && value.point !== undefined && !value.offset
     if (!at || sitsOnPoint) return undefined
-    const from =
-      setting.drawn === 'offset' ? pointOf(around, kind, setting.about, begins) : undefined
+    const from = setting.drawn === 'offset' ? pointOf(around, kind, setting.about) : undefined
     const shown: XY = from ? [from[0] + at[0], from[1] + at[1]] : at
     const moved = (all: Recipe, to: XY, whole: boolean) => {
       const moment = whole ? undefined : { frame: around.frame, at }
@@ -205,7 +197,7 @@ function handleOf(
   }
   if (!setting.drawn) return undefined
   const now = isMove(value) ? around.places?.[setting.name] : value
-  const centre = anchorOf(setting, kind, around, begins)
+  const centre = anchorOf(setting, kind, around)
   if (!centre || typeof now !== 'number') return undefined
   const turn = setting.drawn === 'direction' ? 0 : turnOf(around, kind)
   const [dx, dy] = wayOf(setting.drawn, turn, now)
@@ -220,13 +212,8 @@ function handleOf(
 }
 
 /** Where a length or an angle is drawn from. */
-function anchorOf(
-  setting: Setting,
-  kind: KindEntry,
-  around: Around,
-  begins: number | undefined,
-): XY | undefined {
-  if (setting.drawn !== 'feather') return pointOf(around, kind, setting.about, begins)
+function anchorOf(setting: Setting, kind: KindEntry, around: Around): XY | undefined {
+  if (setting.drawn !== 'feather') return pointOf(around, kind, setting.about)
   const outline = outlineOf(kind, around)
   if (!outline) return undefined
   const [x, y] = wayOf('height', outline.turn, outline.height)

@@ -48,12 +48,7 @@ describe('keys', () => {
   })
 
   it('finds the next and the previous key of all', () => {
-    const move = { moves: 'keys', keys: KEYS } as const
-    const other = { moves: 'keys', keys: [{ frame: 25, value: 0 }] } as const
-    const all = [
-      { ...move, keys: [...KEYS] },
-      { ...other, keys: [...other.keys] },
-    ]
+    const all: Key[][] = [KEYS, [{ frame: 25, value: 0 }]]
     expect(nextKey(all, 20, 1)).toBe(25)
     expect(nextKey(all, 20, -1)).toBe(10)
     expect(nextKey(all, 40, 1)).toBeUndefined()

@@ -1,5 +1,5 @@
 /** Keys of a moving value. Each function takes the keys in order of frames and gives others so. */
-import type { Ease, Key, Keys, Plain } from './types'
+import type { Ease, Key, Plain } from './types'
 
 export const SMOOTH: Ease = 'smooth'
 
@@ -53,8 +53,8 @@ export function pasted(keys: Key[], copied: Key[], frame: number): Key[] {
 }
 
 /** The frame of the nearest key before or after one. */
-export function nextKey(all: readonly Keys[], frame: number, way: 1 | -1): number | undefined {
-  const frames = all.flatMap((move) => move.keys.map((key) => key.frame))
+export function nextKey(all: readonly Key[][], frame: number, way: 1 | -1): number | undefined {
+  const frames = all.flatMap((keys) => keys.map((key) => key.frame))
   const ahead = frames.filter((other) => (other - frame) * way > 0)
   return ahead.sort((a, b) => (a - b) * way)[0]
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { changeLife, firstRecipe, placeAt, shifted } from './edits'
+import { changeLife, firstRecipe } from './edits'
 import { envelope } from './life'
-import type { Layer, Value } from './types'
+import type { Layer } from './types'
 
 const recipe = firstRecipe('Test')
 const layer = recipe.layers[0] as Layer
@@ -34,24 +34,5 @@ describe('the envelope of a life', () => {
     const twice = changeLife(once, 'bolt', 'fall', 5)
     expect(twice.layers[0]?.life).toEqual({ rise: 3, fall: 5 })
     expect(recipe.layers[0]?.life).toBeUndefined()
-  })
-})
-
-describe('points that move in other ways', () => {
-  const rate = { moves: 'rate', start: [10, 20], per_second: [5, 0] } as const
-  const jitter = { moves: 'jitter', amount: [9, 0], per_second: 30 } as const
-  const start: [number, number] = [10, 20]
-  const shaken: Value = { ...jitter, amount: [9, 0], value: { ...rate, start, per_second: [5, 0] } }
-
-  it('are shown where they rest', () => {
-    expect(placeAt(recipe, shaken, 1026)).toEqual([15, 20])
-    expect(placeAt(recipe, { moves: 'life', start: [0, 0], end: [1, 1] }, 1001)).toBeUndefined()
-  })
-
-  it('are moved as a whole', () => {
-    expect(shifted(shaken, [1, 2])).toMatchObject({ value: { start: [11, 22] } })
-    const keys: Value = { moves: 'keys', keys: [{ frame: 1, value: [0, 0] }] }
-    expect(shifted(keys, [3, 4])).toMatchObject({ keys: [{ frame: 1, value: [3, 4] }] })
-    expect(placeAt(recipe, keys, 1)).toEqual([0, 0])
   })
 })

@@ -1,12 +1,12 @@
 /** What a setting can be like: every other of its sort in the recipe, and not itself. */
 import type { Schemas } from '../api/client'
-import type { Like, Recipe } from './types'
+import type { Recipe, Reference } from './types'
 import type { Where } from './where'
 
 export interface LikeChoice {
   id: string
   label: string
-  reference: Like['setting']
+  reference: Reference
 }
 
 export function settingsLike(

@@ -22,8 +22,7 @@ const SQUARE: XY[] = [
 ]
 const [recipe, name] = addPath(firstRecipe('Test'), SQUARE)
 const places = (all: typeof recipe) => pathNamed(all, name)?.vertices?.map((vertex) => vertex.at)
-const placed = (all: typeof recipe) =>
-  placedPath(all, pathNamed(all, name) as Path, 1001, undefined)
+const placed = (all: typeof recipe) => placedPath(pathNamed(all, name) as Path)
 
 describe('paths', () => {
   it('are drawn through places, each under a name of its own', () => {
@@ -71,6 +70,6 @@ describe('paths', () => {
     const moving = setVertex(recipe, name, 2, 'at', { ...keys, keys: [...keys.keys] } as never)
     const path = pathNamed(moving, name) as Path
     const told = [{}, {}, { at: [64, 32] }, {}]
-    expect(placedPath(moving, path, 1001, told).vertices[2]?.at).toEqual([64, 32])
+    expect(placedPath(path, told).vertices[2]?.at).toEqual([64, 32])
   })
 })

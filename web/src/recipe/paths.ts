@@ -1,6 +1,6 @@
 /** The paths of a recipe: which a layer uses, their shape, and changes to their vertices. */
-import { freeName, placeAt } from './edits'
-import type { Layer, Piece, Recipe, Value, XY } from './types'
+import { freeName } from './edits'
+import { isPoint, type Layer, type Piece, type Recipe, type Value, type XY } from './types'
 
 export interface Path {
   name: string
@@ -30,13 +30,13 @@ export interface PlacedPath {
 
 /** A path at a frame: as it is written where it stands still, and as it is `told` where it moves. */
 export function placedPath(
-  recipe: Recipe,
   path: Path,
-  frame: number,
   told?: readonly Partial<Record<string, readonly number[]>>[],
 ): PlacedPath {
-  const place = (vertex: Piece, i: number, part: Part): XY =>
-    placeAt(recipe, vertex[part] ?? [0, 0], frame) ?? (told?.[i]?.[part] as XY) ?? [0, 0]
+  const place = (vertex: Piece, i: number, part: Part): XY => {
+    const { [part]: value = [0, 0] as XY } = vertex
+    return isPoint(value) ? value : ((told?.[i]?.[part] as XY) ?? [0, 0])
+  }
   const vertices = (path.vertices ?? []).map((vertex, i) => ({
     at: place(vertex, i, 'at'),
     arriving: place(vertex, i, 'arriving'),

@@ -8,47 +8,14 @@ export type XY = [number, number]
 export type Three = [number, number, number]
 export type Change = number | XY | Three
 export type Plain = number | string | boolean | XY
-export type Rate = {
-  moves: 'rate'
-  start: Plain
-  per_second: Change
-  offset?: number
-  since?: string
-}
-export type Follow = {
-  moves: 'follow'
-  point?: string
-  track?: string
-  offset?: XY
-  smoothing?: number
-}
-export type Like = {
-  moves: 'like'
-  setting: { layer: string; of?: string; setting: string }
-  scale?: Change
-  offset?: Change
-}
-/** Ways of moving that the bench shows and carries along, and edits only in part. */
-export type Life = { moves: 'life'; start: Plain; end: Plain }
-export type Jitter = {
-  moves: 'jitter'
-  value: Plain | Rate
-  amount: Change
-  per_second: number
-  seed?: number
-}
-export type Pulse = {
-  moves: 'pulse'
-  value: Plain | Rate
-  amount: Change
-  shape?: string
-  period: number
-}
 export type Ease = 'hold' | 'linear' | 'smooth' | [number, number, number, number]
 export type Key = { frame: number; value: Plain; ease?: Ease }
-export type Keys = { moves: 'keys'; keys: Key[]; before?: string; after?: string }
-export type Formula = { moves: 'formula'; value: Plain | Rate; formula: string | string[] }
-export type Move = Rate | Follow | Life | Jitter | Pulse | Formula | Keys | Like
+/** Which setting is meant: of a layer's source, or of one of its steps. */
+export type Reference = { layer: string; of?: string; setting: string }
+/** A value that moves: in which way, and the fields that the way declares. */
+export type Move = { moves: string } & {
+  [field: string]: Plain | Change | Move | Key[] | Reference | string[] | undefined
+}
 /** One of several alike: a lobe, a stop, a vertex. */
 export type Piece = { [setting: string]: Value }
 export type Value = Plain | Move | Piece[]

@@ -1,5 +1,6 @@
 /** A place in a recipe from its outside in: fields, ids or names of what has one, and numbers else. */
-import { isMove, type Keys, type Layer, type Recipe, type Value } from './types'
+import { keysOf } from './moves'
+import type { Key, Layer, Recipe, Value } from './types'
 
 export type Where = readonly (string | number)[]
 
@@ -54,12 +55,13 @@ export function sameWhere(one: Where, other: Where): boolean {
   return one.length === other.length && one.every((step, i) => step === other[i])
 }
 
-/** Everything of a layer that goes by keys, wherever in it. */
-export function keyedValues(layer: Layer): Keys[] {
-  const found: Keys[] = []
+/** The keys of everything of a layer that goes by keys, wherever in it. */
+export function keyedValues(layer: Layer): Key[][] {
+  const found: Key[][] = []
   const walk = (part: unknown) => {
     if (typeof part !== 'object' || part === null) return
-    if (isMove(part as Value) && (part as Keys).moves === 'keys') found.push(part as Keys)
+    const keys = keysOf(part as Value)
+    if (keys) found.push(keys)
     else for (const inner of Object.values(part)) walk(inner)
   }
   walk([layer.source, layer.steps, layer.limits, layer.opacity])

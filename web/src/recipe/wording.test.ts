@@ -1,5 +1,7 @@
-import { describe, expect, it } from 'vitest'
+import { beforeAll, describe, expect, it } from 'vitest'
 import { bytesText, numberText, readNumber } from '../ui/numbers'
+import { knowMoves } from './moves'
+import { KNOWN } from './moves.known'
 import { sentenceOf, settingsBeside, spoken } from './sentence'
 import type { KindEntry, Setting } from './types'
 import { valueText, withUnit } from './wording'
@@ -61,12 +63,14 @@ describe('numbers', () => {
 })
 
 describe('values', () => {
+  beforeAll(() => knowMoves(KNOWN))
+
   it('say what they are, or how they move', () => {
     expect(valueText(3.5, width)).toBe('3.5 px')
     expect(valueText([10, 20], width)).toBe('10, 20')
     expect(valueText(true, width)).toBe('on')
     expect(valueText('pinned', width)).toBe('pinned')
-    expect(valueText({ moves: 'rate', start: 0, per_second: -2 }, width)).toBe('−2 px /s')
+    expect(valueText({ moves: 'rate', start: 0, per_second: -2 }, width)).toBe('−2 px/s')
     const long = { moves: 'formula', value: 1, formula: 'still + 1750*cos(3.75 - 1.2*t)' } as const
     expect(valueText(long, width)).toBe(long.formula)
     const key = { frame: 1, value: 2 }

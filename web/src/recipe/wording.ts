@@ -1,9 +1,20 @@
 /** Values as people read them. */
 import { numberText } from '../ui/numbers'
-import { type Change, isMove, isPoint, type Move, type Setting, type Value, type XY } from './types'
+import { moveNamed } from './moves'
+import { spoken } from './sentence'
+import {
+  type Change,
+  isMove,
+  isPoint,
+  type Move,
+  type Reference,
+  type Setting,
+  type Value,
+  type XY,
+} from './types'
 
 /** What a phase counts: its rate is so many of them a second. */
-export const COUNTED = new Set(['cycles', 'levels', 'changes', 'paths', 'turns', 's'])
+const COUNTED = new Set(['cycles', 'levels', 'changes', 'paths', 'turns', 's'])
 const CLOSE = new Set(['%', '°'])
 
 export function withUnit(value: number, unit: string): string {
@@ -33,24 +44,35 @@ export function changeText(change: Change): string {
   return typeof change === 'number' ? numberText(change) : change.map(numberText).join(', ')
 }
 
+/** How a value moves, as its way says it in a few words. */
 function movingText(value: Move, setting: Setting): string {
-  switch (value.moves) {
-    case 'follow':
-      return value.point ?? value.track ?? 'nothing'
-    case 'like':
-      return `as ${value.setting.setting.replaceAll('_', ' ')} of ${value.setting.layer}`
-    case 'rate': {
-      const unit = COUNTED.has(setting.unit) || !setting.unit ? '' : ` ${setting.unit}`
-      return `${changeText(value.per_second)}${unit}${isPoint(value.per_second) ? '' : ' '}/s`
-    }
-    case 'life':
-      return `${valueText(value.start, setting)} to ${valueText(value.end, setting)}`
-    case 'jitter':
-    case 'pulse':
-      return `${valueText(value.value, setting)} ± ${changeText(value.amount)}`
-    case 'formula':
-      return [value.formula].flat().join(', ')
-    case 'keys':
-      return value.keys.length === 1 ? '1 key' : `${value.keys.length} keys`
+  const entry = moveNamed(value.moves)
+  if (!entry) return value.moves
+  return entry.says.replace(/\{(\w+)\}/g, (_, name: string) => {
+    const field = entry.fields.find((each) => each.name === name)
+    return fieldText(value[name], field?.unit ?? '', setting)
+  })
+}
+
+function fieldText(held: Move[string], per: string, setting: Setting): string {
+  if (held === undefined) return ''
+  if (per) return `${changeText(held as Change)} ${unitOf(setting)}${per}`
+  if (Array.isArray(held) && typeof held[0] === 'object') {
+    return held.length === 1 ? '1 key' : `${held.length} keys`
   }
+  if (typeof held === 'object' && 'layer' in held) {
+    const { layer, setting: name } = held as Reference
+    return `${spoken(name)} of ${layer}`
+  }
+  if (typeof held === 'number' || isMove(held as Value)) return valueText(held as Value, setting)
+  return Array.isArray(held) ? held.map(textOf).join(', ') : String(held)
+}
+
+function textOf(part: unknown): string {
+  return typeof part === 'number' ? numberText(part) : String(part)
+}
+
+/** The unit of a setting, but for what is counted: so many of them. */
+export function unitOf(setting: Setting): string {
+  return COUNTED.has(setting.unit) ? '' : setting.unit
 }

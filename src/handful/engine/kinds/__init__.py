@@ -1,6 +1,5 @@
 """How a source, a step or a limit declares itself, and the register of all that did."""
 
-from handful.engine.kinds.catalogue import catalogue
 from handful.engine.kinds.declaration import (
     At,
     Changer,
@@ -44,7 +43,6 @@ __all__ = [
     "Source",
     "Step",
     "Timed",
-    "catalogue",
     "changed",
     "clockwise",
     "further_modules",

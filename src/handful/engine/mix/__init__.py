@@ -1,15 +1,16 @@
 """How layers mix into one picture, and what its cover becomes at the output."""
 
-from handful.engine.mix.blend import BLENDS, BlendSpace, Part, mixed
+from handful.engine.mix.blend import BlendSpace, Part, add_blend, blends, mixed
 from handful.engine.mix.cover import COVER_RULES, with_cover
 from handful.engine.mix.limit import averaged, joined, limited
 
 __all__ = [
-    "BLENDS",
     "COVER_RULES",
     "BlendSpace",
     "Part",
+    "add_blend",
     "averaged",
+    "blends",
     "joined",
     "limited",
     "mixed",

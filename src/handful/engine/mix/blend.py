@@ -21,7 +21,7 @@ what is below times 1 + light, as a longer exposure would be, and its cover as i
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import reduce
 from typing import Any, Literal, NamedTuple
 
@@ -32,12 +32,30 @@ from handful.engine.kernels.compiled import NEAR_ROWS, compiled, in_bands
 from handful.engine.kernels.pixels.tables import Table, looked_up, table_of
 from handful.engine.picture import LUMINANCE_WEIGHTS, MOST_LIGHT, Picture, Region, Tile
 
-BLENDS = (
+_COMPILED = (
     "normal", "add", "screen", "multiply", "overlay", "soft light", "hard light", "lighten",
     "darken", "dodge", "burn", "difference", "exclusion", "subtract", "hue", "saturation", "colour",
     "luminosity", "expose", "in", "out", "atop", "under", "keep in", "keep out", "keep atop", "xor",
 )  # fmt: skip
 """By their words; a kernel knows them by their place here."""
+
+Mixer = Callable[[Picture, Picture, float], None]
+"""Mixes rows of a layer, at so much of it, into those below, in place."""
+
+_further: dict[str, Mixer] = {}
+
+
+def blends() -> tuple[str, ...]:
+    """All blends by their words."""
+    return (*_COMPILED, *_further)
+
+
+def add_blend(name: str, mixer: Mixer) -> None:
+    """Make a further blend known. Raises `ValueError` if there is one of that name."""
+    if name in blends():
+        raise ValueError(f"two blends are called {name}")
+    _further[name] = mixer
+
 
 BlendSpace = Literal["light", "seen"]
 """What blends act on: linear light, or the sRGB signal as it is seen."""
@@ -77,11 +95,18 @@ def mixed(parts: Sequence[Part], region: Region) -> Tile:
         shared = region if blend in _CLEARING else tile.region.meet(region)
         if not shared.empty:
             place = (shared.top - region.top, shared.left - region.left)
-            jobs.append((tile.within(shared), *place, BLENDS.index(blend), opacity, space))
+            jobs.append((tile.within(shared), *place, blend, opacity, space))
 
     def mix_rows(first: int, last: int) -> None:
         result[first:last] = 0
-        for picture, top, left, blend, opacity, space in jobs:
+        for picture, top, left, name, opacity, space in jobs:
+            if name in _further:
+                rows = picture[max(0, first - top) : max(0, last - top)]
+                place = max(first, top)
+                below = result[place : place + len(rows), left : left + picture.shape[1]]
+                _further[name](below, rows, opacity)
+                continue
+            blend = _COMPILED.index(name)
             seen = space == "seen" and blend < _EXPOSE
             if blend == _NORMAL and not seen:
                 _over(first, last, result, picture, top, left, opacity)

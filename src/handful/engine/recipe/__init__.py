@@ -1,5 +1,6 @@
 """The document that makes an element: its form, its reading, and its problems in plain words."""
 
+from handful.engine.recipe.catalogue import catalogue
 from handful.engine.recipe.changes import AnyChange, changed_by
 from handful.engine.recipe.document import Canvas, Layer, NamedPoint, Recipe, spans
 from handful.engine.recipe.fitting import fitted
@@ -19,6 +20,7 @@ __all__ = [
     "Problem",
     "Recipe",
     "RecipeError",
+    "catalogue",
     "changed_by",
     "fitted",
     "load_recipe",

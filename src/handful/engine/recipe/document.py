@@ -8,13 +8,13 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Self, Union
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from handful.engine.kinds import limits, sources, steps
-from handful.engine.mix import BLENDS, BlendSpace
+from handful.engine.kinds import Setting, limits, sources, steps
+from handful.engine.mix import BlendSpace, blends
 from handful.engine.mix.cover import CoverRule
 from handful.engine.named import Path, Sway
-from handful.engine.recipe.fields import NUMBER, POINT, Identifier, Node, bounded, moving, node_type
+from handful.engine.recipe.fields import POINT, Identifier, Node, field_type, moving, node_type
 from handful.engine.recipe.upgrading import VERSION
-from handful.engine.values import Life, Moment, Track, drops_frames, eased, exact_rate
+from handful.engine.values import MOVES, Life, Moment, Track, drops_frames, eased, exact_rate
 
 MOST_PIXELS = 67_108_864
 MOST_FRAMES = 100_000
@@ -118,13 +118,16 @@ class Canvas(_Part):
         return self
 
 
+_WAYS_OF_POINTS = tuple(
+    name for name, move in MOVES.items() if "point" in move.suits and not move.of_layers
+)
+
+
 class NamedPoint(_Part):
     """A named position that settings can follow."""
 
     name: Identifier
-    at: moving(  # type: ignore[valid-type]
-        POINT, ("keys", "rate", "jitter", "pulse", "formula", "follow")
-    )
+    at: moving(POINT, _WAYS_OF_POINTS)  # type: ignore[valid-type]
 
 
 class _Named(_Part):
@@ -167,6 +170,12 @@ class Shutter(_Part):
         return tuple(open_for * ((i + 0.5) / self.samples - 0.5) for i in range(self.samples))
 
 
+OPACITY = Setting(
+    "opacity", "number", 100.0, "How much of the layer is mixed in.", "%", least=0, most=100
+)
+"""A layer's own value, which no kind declares."""
+
+
 class Layer(_Part):
     """One picture in the recipe, made by a source and changed by steps in order."""
 
@@ -179,16 +188,12 @@ class Layer(_Part):
     limits: list[AnyLimit] = Field(
         default_factory=list, max_length=20, description="Where it shows; everywhere if empty."
     )
-    blend: Literal[BLENDS] = "normal"  # type: ignore[valid-type]
+    blend: Literal[blends()] = "normal"  # type: ignore[valid-type]
     blends_in: BlendSpace = Field(
         "light",
         description="Whether the blend acts on linear light, or on the signal as it is seen.",
     )
-    opacity: moving(  # type: ignore[valid-type]
-        NUMBER,
-        ("keys", "rate", "jitter", "pulse", "formula", "life", "like"),
-        bounded(0, 100),
-    ) = 100.0
+    opacity: field_type(OPACITY) = OPACITY.default  # type: ignore[valid-type]
     life: Life = Field(default_factory=Life)
     shutter: Shutter = Field(default_factory=Shutter)
     first: int | None = Field(

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery } from '../../api/queries'
+import { catalogue as catalogueQuery } from '../../recipe/asking'
 import { sentenceOf, spoken } from '../../recipe/sentence'
 import { type KindEntry, type Node, type Recipe, type Value, valueIn } from '../../recipe/types'
 import type { Where } from '../../recipe/where'

@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery } from '../../api/queries'
 import { useDocumentParts } from '../../document/document'
-import { layerParts as layerPartsQuery } from '../../recipe/asking'
+import { catalogue as catalogueQuery } from '../../recipe/asking'
 import {
   changeLayer,
   changeLife,
@@ -11,7 +10,6 @@ import {
   RESULT,
   swaysOf,
 } from '../../recipe/edits'
-import { OPACITY } from '../../recipe/opacity'
 import { useBenchParts } from '../editing/store'
 import { SettingValue } from '../values/SettingValue'
 import { Card } from './Card'
@@ -27,10 +25,9 @@ export function RecipePanel() {
   const { recipe, change, settle } = useDocumentParts('recipe', 'change', 'settle')
   const { chosen, card, set } = useBenchParts('chosen', 'card', 'set')
   const catalogue = useQuery(catalogueQuery)
-  const parts = useQuery(layerPartsQuery).data
   if (!recipe || !catalogue.data) return null
   const layer = recipe.layers.find((known) => known.id === chosen)
-  const { sources } = catalogue.data
+  const { sources, layer: parts } = catalogue.data
   if (chosen === RESULT) {
     return (
       <aside aria-label="Recipe" className={PANEL}>
@@ -78,7 +75,7 @@ export function RecipePanel() {
         <span className="ml-auto text-sm whitespace-nowrap text-quiet">
           at{' '}
           <SettingValue
-            setting={OPACITY}
+            setting={parts.opacity}
             value={layer.opacity ?? 100}
             id={`${layer.id} opacity`}
             where={['layers', layer.id, 'opacity']}
@@ -125,22 +122,18 @@ export function RecipePanel() {
             onPut={(all, name, value) => changeSway(all, sway.name, name, value)}
           />
         ))}
-      {parts && (
-        <>
-          <Card
-            kind={parts.life}
-            node={layer.life ?? {}}
-            id={`${layer.id} life`}
-            onPut={(all, name, value) => changeLife(all, layer.id, name, value)}
-          />
-          <Card
-            kind={parts.shutter}
-            node={layer.shutter ?? {}}
-            id={`${layer.id} shutter`}
-            onPut={(all, name, value) => changeShutter(all, layer.id, name, value)}
-          />
-        </>
-      )}
+      <Card
+        kind={parts.life}
+        node={layer.life ?? {}}
+        id={`${layer.id} life`}
+        onPut={(all, name, value) => changeLife(all, layer.id, name, value)}
+      />
+      <Card
+        kind={parts.shutter}
+        node={layer.shutter ?? {}}
+        id={`${layer.id} shutter`}
+        onPut={(all, name, value) => changeShutter(all, layer.id, name, value)}
+      />
     </aside>
   )
 }

@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery } from '../../api/queries'
 import { useDocument } from '../../document/document'
-import { looks as looksQuery } from '../../recipe/asking'
+import { catalogue as catalogueQuery, looks as looksQuery } from '../../recipe/asking'
 import { RESULT } from '../../recipe/edits'
 import type { KindEntry, Recipe } from '../../recipe/types'
 import { type Pick, Picker, Picks } from '../../ui/Picker'

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery } from '../../api/queries'
 import { useDocumentParts } from '../../document/document'
+import { catalogue as catalogueQuery } from '../../recipe/asking'
 import { changeNode, changeStep, moveStep, RESULT, removeStep, stepsOf } from '../../recipe/edits'
 import type { Node } from '../../recipe/types'
 import { useBenchParts } from '../editing/store'

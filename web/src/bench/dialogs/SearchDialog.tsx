@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { type KeyboardEvent, useState } from 'react'
-import { catalogue as catalogueQuery } from '../../api/queries'
 import { useDocument } from '../../document/document'
+import { catalogue as catalogueQuery } from '../../recipe/asking'
 import { RESULT } from '../../recipe/edits'
 import { spoken } from '../../recipe/sentence'
 import type { KindEntry, Layer, Recipe } from '../../recipe/types'

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type PointerEvent, useRef } from 'react'
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import type { Recipe, XY } from '../../recipe/types'
 import { useEdit } from '../editing/useEdit'
 
@@ -46,6 +46,9 @@ export function HandleDot(props: Props) {
   const { edit, finish } = useEdit()
   /** How it was when it was taken hold of: moves count from there. */
   const begun = useRef<Pick<Props, 'at' | 'onMove'> & { client: XY; moves: boolean }>(undefined)
+  /** Where it was dragged to, until it is told where it is since. */
+  const [dragged, setDragged] = useState<{ to: XY; from: string; held: boolean }>()
+  const shown = dragged && (dragged.held || dragged.from === String(at)) ? dragged.to : at
   const verb = `move ${label ?? name}`
 
   function press(event: PointerEvent<HTMLButtonElement>) {
@@ -65,11 +68,13 @@ export function HandleDot(props: Props) {
     if (!from.moves && to[0] === from.at[0] && to[1] === from.at[1]) return
     from.moves = true
     const near = event.ctrlKey ? undefined : nearest(snaps, to, SNAP_PX / scale)
+    setDragged({ to: near ?? to, from: String(at), held: true })
     edit(verb, (recipe) => from.onMove(recipe, near ?? to, event.altKey), id)
   }
   function release() {
     if (begun.current?.moves) finish()
     begun.current = undefined
+    setDragged((last) => last && { ...last, held: false })
   }
   function walk(event: KeyboardEvent<HTMLButtonElement>) {
     const step = event.shiftKey ? 10 : 1
@@ -96,7 +101,7 @@ export function HandleDot(props: Props) {
       onPointerUp={release}
       onPointerCancel={release}
       onKeyDown={walk}
-      style={{ left: at[0] * scale, top: at[1] * scale }}
+      style={{ left: shown[0] * scale, top: shown[1] * scale }}
       className="group pointer-events-auto absolute size-6 -translate-x-1/2 -translate-y-1/2 touch-none rounded-full"
     >
       <span

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery } from '../../api/queries'
 import { useDocument } from '../../document/document'
+import { catalogue as catalogueQuery } from '../../recipe/asking'
 import { RESULT } from '../../recipe/edits'
 import { type Handle, handlesOf, type Outline } from '../../recipe/handles'
 import type { XY } from '../../recipe/types'

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type MouseEvent, useState } from 'react'
 import { useDocument } from '../../document/document'
-import { shifted } from '../../recipe/edits'
+import { shifted } from '../../recipe/moves'
 import {
   addPath,
   handleLines,
@@ -31,7 +31,7 @@ export function PathHandles({ scale }: { scale: number }) {
   const { canvas } = recipe
   return pathsOf(layer).map((name) => {
     const path = pathNamed(recipe, name)
-    const placed = path && placedPath(recipe, path, frame, places?.paths[name])
+    const placed = path && placedPath(path, places?.paths[name])
     if (!path || !placed) return null
     return (
       <div key={name}>

@@ -3,7 +3,8 @@ import { useDocument } from '../../document/document'
 import { hexOfLight } from '../../recipe/colour'
 import type { Shown } from '../../recipe/frames'
 import { movedKeys, pasted, withKey, withoutKeys } from '../../recipe/keys'
-import { isMove, type Key, type Keys, type Plain } from '../../recipe/types'
+import { keysOf } from '../../recipe/moves'
+import { isMove, type Key, type Move, type Plain, type Recipe } from '../../recipe/types'
 import { putAt, valueAt } from '../../recipe/where'
 import { Menu } from '../../ui/Menu'
 import { numberText } from '../../ui/numbers'
@@ -44,17 +45,17 @@ function Lane({ curve, shown }: { curve: Curve; shown: Shown }) {
   if (!recipe || !isMove(value)) return null
   const { first, last } = recipe.canvas
   const name = curve.says
-  const move = value.moves === 'keys' ? value : undefined
+  const keys = keysOf(value)
   const id = `${curve.where.join(' ')} keys`
   const now = valueNow(curve, frame)
 
   function put(says: string, keys: Key[], gesture?: string) {
-    const next: Keys = { ...(move as Keys), keys }
-    edit(`${says} of ${name}`, (all) => putAt(all, curve.where, next), gesture)
+    const next = (all: Recipe) => ({ ...(valueAt(all, curve.where) as Move), keys })
+    edit(`${says} of ${name}`, (all) => putAt(all, curve.where, next(all)), gesture)
   }
   function press(event: PointerEvent, key: Key) {
-    if (!move || event.button !== 0) return
-    drag.current = { x: event.clientX, frame: key.frame, keys: move.keys, by: 0 }
+    if (!keys || event.button !== 0) return
+    drag.current = { x: event.clientX, frame: key.frame, keys, by: 0 }
   }
   function pull(event: PointerEvent) {
     const begun = drag.current
@@ -84,14 +85,14 @@ function Lane({ curve, shown }: { curve: Curve; shown: Shown }) {
         <span className="pointer-events-none absolute top-0.5 left-2 text-xs text-quiet">
           {name} <span className="text-faint">{now?.map(numberText).join(', ')}</span>
         </span>
-        {move?.keys.map((key, i) => (
+        {keys?.map((key, i) => (
           <KeyMark
             // biome-ignore lint/suspicious/noArrayIndexKey: a key keeps its place while it is dragged
             key={i}
             name={name}
             at={key}
             left={shown.percent(key.frame + 0.5)}
-            keys={move.keys}
+            keys={keys}
             onPress={(event) => press(event, key)}
             onKeys={put}
             onGo={() => set({ frame: Math.min(last, Math.max(first, key.frame)) })}
@@ -109,24 +110,23 @@ function Lane({ curve, shown }: { curve: Curve; shown: Shown }) {
           </button>
         }
         items={
-          move
+          keys
             ? [
                 {
                   label: 'Set a key here',
                   disabled: !now,
-                  onPick: () =>
-                    now && put('set a key', withKey(move.keys, frame, plainOf(now, move.keys))),
+                  onPick: () => now && put('set a key', withKey(keys, frame, plainOf(now, keys))),
                 },
                 {
                   label: 'Take out the key here',
-                  disabled: !move.keys.some((key) => key.frame === frame),
-                  onPick: () => put('take out a key', withoutKeys(move.keys, [frame])),
+                  disabled: !keys.some((key) => key.frame === frame),
+                  onPick: () => put('take out a key', withoutKeys(keys, [frame])),
                 },
-                { label: 'Copy the keys', onPick: () => set({ copiedKeys: move.keys }) },
+                { label: 'Copy the keys', onPick: () => set({ copiedKeys: keys }) },
                 {
                   label: 'Paste keys from here on',
-                  disabled: !alike(copiedKeys, move.keys),
-                  onPick: () => put('paste keys', pasted(move.keys, copiedKeys, frame)),
+                  disabled: !alike(copiedKeys, keys),
+                  onPick: () => put('paste keys', pasted(keys, copiedKeys, frame)),
                 },
               ]
             : [

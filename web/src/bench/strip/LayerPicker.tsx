@@ -1,10 +1,14 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, got, type Schemas } from '../../api/client'
-import { catalogue as catalogueQuery, starters as startersQuery } from '../../api/queries'
+import { starters as startersQuery } from '../../api/queries'
 import { useDocument } from '../../document/document'
 import type { RecipeChange } from '../../recipe/asking'
-import { changed as changedQuery, looks as looksQuery } from '../../recipe/asking'
+import {
+  catalogue as catalogueQuery,
+  changed as changedQuery,
+  looks as looksQuery,
+} from '../../recipe/asking'
 import { complete, type KindEntry, type Recipe } from '../../recipe/types'
 import { pictureOf } from '../../shots/Starters'
 import { byFrame, MovingPicture } from '../../ui/MovingPicture'

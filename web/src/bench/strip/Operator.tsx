@@ -1,8 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Popover } from 'radix-ui'
-import { catalogue as catalogueQuery } from '../../api/queries'
+import { catalogue as catalogueQuery } from '../../recipe/asking'
 import { changeLayer } from '../../recipe/edits'
-import { OPACITY } from '../../recipe/opacity'
 import type { Layer } from '../../recipe/types'
 import { valueText } from '../../recipe/wording'
 import { SelectField } from '../../ui/Field'
@@ -25,7 +24,8 @@ export function Operator({ layer }: { layer: Layer }) {
   const { edit, finish } = useEdit()
   const blend = layer.blend ?? 'normal'
   const { opacity = 100 } = layer
-  const says = valueText(opacity, OPACITY)
+  if (!catalogue.data) return null
+  const says = valueText(opacity, catalogue.data.layer.opacity)
 
   return (
     <Popover.Root>
@@ -47,7 +47,7 @@ export function Operator({ layer }: { layer: Layer }) {
             edit('change blend', (all) => changeLayer(all, layer.id, { blend: event.target.value }))
           }
         >
-          {catalogue.data?.blends.map((name) => (
+          {catalogue.data.blends.map((name) => (
             <option key={name}>{name}</option>
           ))}
         </SelectField>

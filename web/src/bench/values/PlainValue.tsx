@@ -1,5 +1,6 @@
 import { Popover } from 'radix-ui'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
+import { moveNamed } from '../../recipe/moves'
 import { spoken } from '../../recipe/sentence'
 import { isMove, type Setting, type Value } from '../../recipe/types'
 import type { Where } from '../../recipe/where'
@@ -51,7 +52,8 @@ function OneValue({ setting, value, id, where, label, onPut }: ValueProps) {
   function putNumber(next: number, during?: string) {
     const rounded = Math.round(next / stepOf(setting)) * stepOf(setting)
     const neat = Number(rounded.toFixed(6))
-    if (isMove(value) && value.moves === 'rate') put({ ...value, per_second: neat }, during)
+    const field = isMove(value) && moveNamed(value.moves)?.dragged
+    if (isMove(value) && field) put({ ...value, [field]: neat }, during)
     else put(clamped(neat, setting), during)
   }
 
@@ -167,9 +169,9 @@ const PLAIN = `${VALUE} text-text decoration-faint`
 const MOVING = `${VALUE} text-accent decoration-accent`
 const SWATCH = 'inline-block h-3.5 w-7 translate-y-0.5 rounded border border-faint'
 
-/** The number that dragging changes: the value, or how fast it moves. */
+/** The number that dragging changes: the value, or what its way of moving declares. */
 function draggable(value: Value, setting: Setting): number | undefined {
   if (setting.type !== 'number' && setting.type !== 'whole') return undefined
-  if (isMove(value)) return value.moves === 'rate' ? (value.per_second as number) : undefined
-  return typeof value === 'number' ? value : undefined
+  const dragged = isMove(value) ? value[moveNamed(value.moves)?.dragged ?? ''] : value
+  return typeof dragged === 'number' ? dragged : undefined
 }

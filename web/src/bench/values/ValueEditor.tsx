@@ -1,34 +1,27 @@
 import { useQuery } from '@tanstack/react-query'
-import { catalogue as catalogueQuery } from '../../api/queries'
 import { useDocument } from '../../document/document'
-import { beginsAt, elapsedAt, placeAt } from '../../recipe/edits'
+import { catalogue as catalogueQuery } from '../../recipe/asking'
+import { hexOfLight } from '../../recipe/colour'
 import { settingsLike } from '../../recipe/like'
+import { begun } from '../../recipe/moves'
 import { spoken } from '../../recipe/sentence'
-import {
-  isMove,
-  isPoint,
-  type Plain,
-  type Setting,
-  type Three,
-  type Value,
-  type XY,
-} from '../../recipe/types'
+import { isMove, isPoint, type Plain, type Setting, type Value, type XY } from '../../recipe/types'
 import type { Where } from '../../recipe/where'
-import { COUNTED } from '../../recipe/wording'
+import { unitOf } from '../../recipe/wording'
 import { Button } from '../../ui/Button'
 import { TextField } from '../../ui/Field'
 import { NumberField } from '../../ui/NumberField'
 import { Segments } from '../../ui/Segments'
 import { Slider } from '../../ui/Slider'
 import { make } from '../editing/make'
-import { useBench, useBenchParts } from '../editing/store'
+import { useBench } from '../editing/store'
+import { useCurve } from '../looking/useCurves'
 import { ColourFields } from './ColourFields'
+import { valueNow } from './CurveLine'
 import { MoveFields } from './MoveFields'
 import { PairFields } from './PairFields'
 import { rangeOf, stepOf } from './ranges'
 import { ValueGraph } from './ValueGraph'
-
-const NO_LIGHT: Three = [0, 0, 0]
 
 interface Props {
   setting: Setting
@@ -43,40 +36,28 @@ interface Props {
 /** What opens on a value: the value itself, its unit, and how it moves. */
 export function ValueEditor({ setting, name, value, typed, where, onChange, onSettle }: Props) {
   const way = isMove(value) ? value.moves : 'still'
-  const still = useStillValue(value, setting)
+  const now = useValueNow(value, setting, where)
   const ways = ['still', ...setting.moves]
   const recipe = useDocument((store) => store.recipe)
   const frame = useBench((store) => store.frame)
   const catalogue = useQuery(catalogueQuery).data
-  const firstPoint = recipe?.points[0]?.name
   const like = recipe && catalogue && settingsLike(recipe, catalogue, setting.type, where)[0]
-  const isColour = setting.type === 'colour'
-  const cannot: Record<string, boolean> = { like: !like }
-  const usable = ways.filter((name) => name === way || !cannot[name])
+  const beginning = recipe && { setting, now, frame, recipe, like: like?.reference }
+  const usable = ways.filter(
+    (name) => name === way || name === 'still' || setting.type === 'point' || beginningOf(name),
+  )
 
+  function beginningOf(name: string) {
+    return beginning && begun(name, beginning)
+  }
   function move(next: string) {
-    if (next === way || !recipe) return
-    if (next === 'follow' && !firstPoint) {
-      void make('add a point', { does: 'add a point', at: still as XY }).then(
-        (point) => point && onChange({ moves: 'follow', point }),
-      )
-      return
-    }
-    const none = isColour ? NO_LIGHT : Array.isArray(still) ? ([0, 0] as XY) : 0
-    const number = still as number | XY
-    const begin: Record<string, Value | undefined> = {
-      still,
-      keys: { moves: 'keys', keys: [{ frame, value: still as Plain }] },
-      rate: { moves: 'rate', start: number, per_second: none },
-      follow: firstPoint ? { moves: 'follow', point: firstPoint } : undefined,
-      life: { moves: 'life', start: isColour ? '#000000' : (none as number | XY), end: number },
-      like: like && { moves: 'like', setting: like.reference },
-      jitter: { moves: 'jitter', value: number, amount: none, per_second: 10 },
-      formula: { moves: 'formula', value: number, formula: 'still' },
-      pulse: { moves: 'pulse', value: number, amount: none, shape: 'sine', period: 1 },
-    }
-    const begun = begin[next]
-    if (begun !== undefined) onChange(begun)
+    if (next === way) return
+    if (next === 'still') return onChange(now)
+    const moving = beginningOf(next)
+    if (moving) return onChange(moving)
+    void make('add a point', { does: 'add a point', at: now as XY }).then(
+      (point) => point && onChange({ moves: next, point }),
+    )
   }
 
   return (
@@ -98,10 +79,8 @@ export function ValueEditor({ setting, name, value, typed, where, onChange, onSe
       )}
       {isMove(value) ? (
         <>
-          {where && (
-            <ValueGraph where={where} unit={COUNTED.has(setting.unit) ? '' : setting.unit} />
-          )}
-          <MoveFields setting={setting} move={value} where={where} onChange={onChange} />
+          {where && <ValueGraph where={where} unit={unitOf(setting)} />}
+          <MoveFields {...{ setting, move: value, where, now, onChange }} />
         </>
       ) : (
         <StillFields {...{ setting, name, value, typed, onChange, onSettle }} />
@@ -181,28 +160,13 @@ function StillFields({ setting, name, value, typed, onChange, onSettle }: Props)
   )
 }
 
-/** The plain value that a value has at the current frame, as far as it is worked out here. */
-function useStillValue(value: Value, setting: Setting): Value {
-  const recipe = useDocument((store) => store.recipe)
-  const { frame, chosen } = useBenchParts('frame', 'chosen')
-  if (!isMove(value) || !recipe) return value
-  const begins = beginsAt(recipe, chosen)
-  if (setting.type === 'point') return placeAt(recipe, value, frame, begins) ?? [0, 0]
-  switch (value.moves) {
-    case 'rate':
-      return (
-        (value.start as number) +
-        (value.per_second as number) * elapsedAt(recipe, value, frame, begins)
-      )
-    case 'life':
-      return value.end
-    case 'jitter':
-    case 'pulse':
-    case 'formula':
-      return isMove(value.value) ? value.value.start : value.value
-    case 'keys':
-      return value.keys[0]?.value ?? (setting.default as Value)
-    default:
-      return setting.default as Value
-  }
+/** The plain value that a value has at the current frame, as the engine tells. */
+function useValueNow(value: Value, setting: Setting, where?: Where): Plain {
+  const curve = useCurve(isMove(value) ? where : undefined)
+  const frame = useBench((store) => store.frame)
+  if (!isMove(value)) return value as Plain
+  const told = curve && valueNow(curve, frame)
+  if (!told) return setting.default as Plain
+  if (told.length === 3) return hexOfLight(told)
+  return told.length === 2 ? (told as XY) : (told[0] as number)
 }

@@ -6,7 +6,7 @@ from typing import Any, Generic, Literal, Self
 
 from pydantic import Field, model_validator
 
-from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, added
+from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, added, told
 
 
 class Follow(Move, Generic[V, D]):
@@ -18,13 +18,28 @@ class Follow(Move, Generic[V, D]):
 
     suits = frozenset({"point"})
     help = "Stays with a named point or a track."
+    says = "{point}{track}"
+    carried = ("offset",)
+    mark = "M6 2.6a3.4 3.4 0 100 6.8 3.4 3.4 0 000-6.8"
 
     moves: Literal["follow"]
-    point: str | None = Field(None, min_length=1, max_length=80)
+    point: str | None = Field(
+        None,
+        title="Stays with",
+        min_length=1,
+        max_length=80,
+        json_schema_extra=told(names=["points", "tracks"]),
+    )
     track: str | None = Field(None, min_length=1, max_length=80)
-    offset: D | None = None
+    offset: D | None = Field(None, title="Offset")
     smoothing: float = Field(
-        0.0, ge=0, le=250, allow_inf_nan=False, description="Frames on each side of now."
+        0.0,
+        title="Smoothed over",
+        ge=0,
+        le=250,
+        allow_inf_nan=False,
+        description="Frames on each side of now.",
+        json_schema_extra=told(unit="frames each way"),
     )
 
     @model_validator(mode="after")

@@ -19,6 +19,7 @@ from handful.engine.values.moves.move import (
     W,
     axes,
     rejoined,
+    told,
     value_at,
 )
 
@@ -56,10 +57,16 @@ class Formula(Move, Generic[V, D, W, T]):
     suits = frozenset({"number", "point", "colour"})
     parts = ("still", "change", "under", "text")
     help = "Is worked out by a formula from time and a value."
+    says = "{formula}"
+    carried = ("value",)
+    mark = "M9.5 2C7.5 1.4 6.8 2.2 6.4 4L5 9.5C4.6 11 3.6 11 2.5 10.5M3.5 5h5"
 
     moves: Literal["formula"]
-    value: W
-    formula: T
+    formula: T = Field(
+        title="Formula of t, f, fps, n, seed, life and still",
+        json_schema_extra=told(begins="still"),
+    )
+    value: W = Field(title="Value")
 
     def at(self, around: Surroundings) -> Plain:
         underneath = value_at(self.value, around)

@@ -18,9 +18,18 @@ from handful.engine.values.moves.move import (
     V,
     between,
     plain,
+    told,
 )
 
 Beyond = Literal["hold", "cycle", "mirror", "continue"]
+_BEYOND = told(
+    words={
+        "hold": "holds",
+        "cycle": "begins again",
+        "mirror": "goes back and forth",
+        "continue": "goes straight on",
+    }
+)
 KeyFrame = Annotated[float, Field(ge=-10_000_000, le=10_000_000, allow_inf_nan=False)]
 MOST_KEYS = 2000
 
@@ -38,11 +47,24 @@ class Keys(Move, Generic[V, D]):
 
     suits = frozenset({"number", "point", "colour"})
     help = "Goes through values at set frames."
+    says = "{keys}"
+    carried = ("keys",)
+    mark = "M1 9c4 0 5-6 10-6M1 9h.1M11 3h.1"
 
     moves: Literal["keys"]
-    keys: list[Key[V]] = Field(min_length=1, max_length=MOST_KEYS)
-    before: Beyond = Field("hold", description="What it does before its first key.")
-    after: Beyond = Field("hold", description="What it does after its last key.")
+    keys: list[Key[V]] = Field(title="Keys", min_length=1, max_length=MOST_KEYS)
+    before: Beyond = Field(
+        "hold",
+        title="Before the first key",
+        description="What it does before its first key.",
+        json_schema_extra=_BEYOND,
+    )
+    after: Beyond = Field(
+        "hold",
+        title="After the last key",
+        description="What it does after its last key.",
+        json_schema_extra=_BEYOND,
+    )
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:

@@ -24,12 +24,18 @@ class Like(Move, Generic[V, D, S]):
 
     suits = frozenset({"number", "point", "colour"})
     parts = ("still", "change", "share")
+    of_layers = True
     help = "Is as another setting, scaled and offset."
+    says = "as {setting}"
+    carried = ("offset",)
+    mark = "M1.5 4.5h9M1.5 7.5h9"
 
     moves: Literal["like"]
-    setting: Reference
-    scale: S | None = Field(None, description="What it is multiplied by, for all axes or for each.")
-    offset: D | None = None
+    setting: Reference = Field(title="As")
+    scale: S | None = Field(
+        None, title="Times", description="What it is multiplied by, for all axes or for each."
+    )
+    offset: D | None = Field(None, title="Plus")
 
     def at(self, around: Surroundings) -> Plain:
         other = around.scene.setting(self.setting, around.moment.frame, around.back)

@@ -102,13 +102,28 @@ class ForSort(BaseModel):
 
 
 class Move(ForSort):
-    """The base of all ways of moving."""
+    """The base of all ways of moving.
+
+    Its fields are declared with a `title` where they are to be edited, and with `told` for what else
+    is said of them. The catalogue hands all of it on, so that whoever edits recipes needs to know of
+    no way by name.
+    """
 
     suits: ClassVar[frozenset[str]]
     """Setting types that may move this way."""
+    of_layers: ClassVar[bool] = False
+    """Whether only what a layer has can move this way."""
     parts: ClassVar[tuple[Slot, ...]] = ("still", "change")
     """What its type is made from, in the order of its type parameters."""
     help: ClassVar[str]
+    says: ClassVar[str]
+    """How a value that moves this way is told in a few words."""
+    carried: ClassVar[tuple[str, ...]]
+    """Fields that change by as much as the value does when it is moved as a whole."""
+    dragged: ClassVar[str] = ""
+    """The field that dragging on the value in its sentence changes, if one does."""
+    mark: ClassVar[str] = "M1.5 6h9"
+    """A small sign for it: an SVG path in a square of 12 px."""
 
     def stills(self) -> Iterator[tuple[str, Any]]:
         """The plain values in it that its setting's bounds hold for, each with its path."""
@@ -120,6 +135,13 @@ class Move(ForSort):
     def at(self, around: Surroundings) -> Plain:
         """The plain value at a moment."""
         raise NotImplementedError
+
+
+def told(**more: Any) -> dict[str, Any]:
+    """What is said of a field: its `unit`, after that of the setting for a value or a change of one;
+    `words` for its choices; and with what it `begins`: `now`, the value at that moment, `none`, no
+    change or no light, or a plain value of its own."""
+    return more
 
 
 def value_at(written: Any, around: Surroundings) -> Plain:

@@ -8,7 +8,17 @@ from typing import Any, Generic, Literal
 from pydantic import Field
 
 from handful.engine.kernels.chance.hash import key_for, uniform
-from handful.engine.values.moves.move import D, Move, Plain, Surroundings, V, W, added, value_at
+from handful.engine.values.moves.move import (
+    D,
+    Move,
+    Plain,
+    Surroundings,
+    V,
+    W,
+    added,
+    told,
+    value_at,
+)
 
 Shape = Literal["sine", "triangle", "square", "saw", "random"]
 
@@ -23,15 +33,39 @@ class Pulse(Move, Generic[V, D, W]):
     suits = frozenset({"number", "point", "colour"})
     parts = ("still", "change", "under")
     help = "Goes up and down around a value in a shape that repeats."
+    says = "{value} ± {amount}"
+    carried = ("value",)
+    mark = "M1 8h2V4h3v4h2V4h3"
 
     moves: Literal["pulse"]
-    value: W
-    amount: D
-    shape: Shape = "sine"
-    period: float = Field(gt=0.0001, le=86400, allow_inf_nan=False, description="Seconds.")
-    phase: float = Field(0.0, ge=-1000, le=1000, description="Periods by which it is ahead.")
-    duty: float = Field(50, gt=0, lt=100, description="In % of a period.")
-    seed: int = Field(0, ge=0, le=2**31 - 1)
+    value: W = Field(title="Around")
+    amount: D = Field(title="By")
+    shape: Shape = Field("sine", title="Shape")
+    period: float = Field(
+        title="Every",
+        ge=0.0001,
+        le=86400,
+        allow_inf_nan=False,
+        description="Seconds.",
+        json_schema_extra=told(unit="seconds", begins=1),
+    )
+    phase: float = Field(
+        0.0,
+        title="Is ahead by",
+        ge=-1000,
+        le=1000,
+        description="Periods by which it is ahead.",
+        json_schema_extra=told(unit="periods"),
+    )
+    duty: float = Field(
+        50,
+        title="Up for",
+        ge=0.01,
+        le=99.99,
+        description="In % of a period.",
+        json_schema_extra=told(unit="%"),
+    )
+    seed: int = Field(0, title="Seed", ge=0, le=2**31 - 1)
 
     def at(self, around: Surroundings) -> Plain:
         turns = around.moment.seconds / self.period + self.phase
