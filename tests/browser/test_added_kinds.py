@@ -84,7 +84,9 @@ class Added(BrowserTest):
         page.keyboard.press("Escape")
         self.saved(page)
         layer = Shot.objects.get().recipe["layers"][1]
-        self.assertEqual(layer["source"], {"kind": "slab", "share": {"moves": "steps", "start": 40, "each": 30}})
+        self.assertEqual(
+            layer["source"], {"kind": "slab", "share": {"moves": "steps", "start": 40, "each": 30}}
+        )
         self.assertEqual(layer["blend"], "replace")
         self.assertEqual([step["kind"] for step in layer["steps"]], ["halve"])
         self.assertEqual(layer["steps"][0]["limits"], [{"kind": "upper half"}])

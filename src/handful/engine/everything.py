@@ -32,6 +32,7 @@ def everything_once() -> Recipe:
     chain = [_filled(kind) | {"id": name} for name, kind in steps().items()]
     layers: list[dict[str, Any]] = [
         {"id": "other", "name": "Other", "on": False, **bolt},
+        *({"id": f"other {kind}", "name": kind, "on": False, "source": {"kind": "noise", "comes_as": kind}} for kind in ("height", "offsets")),
         {"id": "all", "name": "All limits", **bolt, "limits": [_filled(kind) for kind in limits().values()]},
         *({"id": f"source {i}", "name": "Source", "source": each} for i, each in enumerate(_all_sources())),
         *({"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]} for step in chain),
@@ -72,9 +73,10 @@ def _all_sources() -> Iterator[dict[str, Any]]:
 
 
 def _filled(kind: type[Kind]) -> dict[str, Any]:
-    """A kind with its defaults, where what it names is called "other"."""
+    """A kind with its defaults, where what it names is called "other", and by what it makes if that is
+    no light."""
     named = {
-        setting.name: "other"
+        setting.name: "other" if "light" in setting.takes else f"other {setting.takes[0]}"
         for setting in kind.settings
         if setting.type in ("layer", "named", "element")
     }

@@ -2,19 +2,29 @@
 
 A picture is `float32 (H, W, 4)`: linear-light RGB on BT.709 primaries, premultiplied by
 cover, then cover. RGB may exceed cover (that is emission) and may exceed 1.
-A matte is `float32 (H, W)`.
+A matte or a height is `float32 (H, W)`; offsets are `float32 (H, W, 2)`, x then y. Heights and offsets
+are signed and in px of the full-size canvas.
 """
 
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from collections.abc import Sequence
+from functools import reduce
+from typing import Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 Picture = NDArray[np.float32]
 Matte = NDArray[np.float32]
+
+PictureKind = Literal["light", "height", "offsets"]
+"""What the px of a layer's picture are."""
+
+ANY_KIND: tuple[PictureKind, ...] = ("light", "height", "offsets")
+
+_CHANNELS: dict[PictureKind, tuple[int, ...]] = {"light": (4,), "height": (), "offsets": (2,)}
 
 MOST_LIGHT = 65504.0
 """No step makes anything brighter: the largest number of IEEE 754's binary16, which EXR files hold."""
@@ -88,12 +98,18 @@ class Tile(NamedTuple):
     pixels: Picture
     region: Region
 
+    @property
+    def kind(self) -> PictureKind:
+        """What its px are."""
+        shape = self.pixels.shape[2:]
+        return next(kind for kind, channels in _CHANNELS.items() if channels == shape)
+
     def within(self, region: Region) -> Picture:
         """The same picture cut or padded with clear px to `region`; a view where that is enough."""
         shared = self.region.meet(region)
         if shared == region and not region.empty:
             return self.pixels[_rows(region, self.region), _columns(region, self.region)]
-        padded = blank(region)
+        padded = np.zeros((region.height, region.width, *self.pixels.shape[2:]), np.float32)
         if not shared.empty:
             padded[_rows(shared, region), _columns(shared, region)] = self.pixels[
                 _rows(shared, self.region), _columns(shared, self.region)
@@ -119,10 +135,21 @@ def blank(region: Region) -> Picture:
     return np.zeros((region.height, region.width, 4), np.float32)
 
 
-def clear_tile(region: Region) -> Tile:
+def clear_tile(region: Region, kind: PictureKind = "light") -> Tile:
     """A tile with nothing in it, standing at the region's corner."""
     nothing = Region(region.left, region.top, region.left, region.top)
-    return Tile(blank(nothing), nothing)
+    return Tile(np.zeros((0, 0, *_CHANNELS[kind]), np.float32), nothing)
+
+
+def summed(tiles: Sequence[Tile], shares: Sequence[float], region: Region) -> Tile:
+    """Pictures of one kind times their shares, added up on what they cover of a region."""
+    shared = reduce(Region.around, (tile.region.meet(region) for tile in tiles))
+    total = np.zeros((shared.height, shared.width, *tiles[0].pixels.shape[2:]), np.float32)
+    for tile, share in zip(tiles, shares, strict=True):
+        part = tile.region.meet(shared)
+        if not part.empty:
+            Tile(total, shared).within(part)[...] += tile.within(part) * np.float32(share)
+    return Tile(total, shared)
 
 
 def luminance(picture: Picture) -> Matte:

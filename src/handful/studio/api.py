@@ -56,6 +56,8 @@ class Setting(Schema):
     moves: list[str]
     drawn: str | None
     about: str
+    takes: list[str]
+    returns: str
     of: str | None
     pieces: Pieces | None
 

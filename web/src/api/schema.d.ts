@@ -790,6 +790,10 @@ export interface components {
             drawn: string | null;
             /** About */
             about: string;
+            /** Takes */
+            takes: string[];
+            /** Returns */
+            returns: string;
             /** Of */
             of: string | null;
             pieces: components["schemas"]["Pieces"] | null;
@@ -974,7 +978,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Change */
-            change: components["schemas"]["AddLayer"] | components["schemas"]["AddElement"] | components["schemas"]["Duplicate"] | components["schemas"]["Link"] | components["schemas"]["Repeat"] | components["schemas"]["RemoveLayer"] | components["schemas"]["Group"] | components["schemas"]["Merge"] | components["schemas"]["AddStep"] | components["schemas"]["AddPoint"] | components["schemas"]["AddSway"] | components["schemas"]["Rename"] | components["schemas"]["Remove"] | components["schemas"]["Retime"];
+            change: components["schemas"]["AddLayer"] | components["schemas"]["AddElement"] | components["schemas"]["Duplicate"] | components["schemas"]["Link"] | components["schemas"]["Repeat"] | components["schemas"]["RemoveLayer"] | components["schemas"]["Group"] | components["schemas"]["Merge"] | components["schemas"]["ReturnWithLoop"] | components["schemas"]["AddStep"] | components["schemas"]["AddPoint"] | components["schemas"]["AddSway"] | components["schemas"]["Rename"] | components["schemas"]["Remove"] | components["schemas"]["Retime"];
         };
         /**
          * Duplicate
@@ -1119,6 +1123,20 @@ export interface components {
             does: "retime";
             /** Later */
             later: number;
+        };
+        /**
+         * ReturnWithLoop
+         * @description What boils in a layer's source is after one round of the shot what it was, to the bit: it returns
+         *     after a whole number of cycles, as near as can be to its pace.
+         */
+        ReturnWithLoop: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "return with the loop";
+            /** Layer */
+            layer: string;
         };
         /**
          * Person

@@ -247,6 +247,8 @@ function wayOf(drawn: string, turn: number, value: number): XY {
       return turned([value / 2, 0], turn)
     case 'height':
       return turned([0, value / 2], turn)
+    case 'below':
+      return [0, value]
     case 'feather':
       return turned([0, -value], turn)
     default:
@@ -264,6 +266,8 @@ function sizeOf(drawn: string, turn: number, to: XY): number {
       return 2 * Math.abs(x)
     case 'height':
       return 2 * Math.abs(y)
+    case 'below':
+      return to[1]
     case 'feather':
       return Math.max(0, -y)
     default:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Literal
+from typing import Any, Literal
 
 import cv2
 import numpy as np
 import OpenEXR
+from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import BT709_CHROMATICITIES
 from handful.engine.files.about import About
@@ -25,8 +26,8 @@ def write_exr(
     about: About,
     depth: Literal["half", "float"],
 ) -> None:
-    """Write one scan-line file, ZIP, RGBA in half or float; chromaticities, rate and timecode in its
-    header.
+    """Write one scan-line file, ZIP, in half or float; chromaticities, rate and timecode in its header.
+    Light is RGBA, a height the channel `height.Y`, offsets are `offsets.X` and `offsets.Y`, in px.
 
     Px of overscan on each side are in the data window only, so that programs lay the display
     window over the shot. Light beyond what half can hold is held at its largest number. Raises
@@ -50,8 +51,17 @@ def write_exr(
     }
     if about.rate <= _MOST_TIMED:
         header["timeCode"] = _time_code(about)
-    file = OpenEXR.File(header, {"RGBA": pixels})
+    file = OpenEXR.File(header, _channels(pixels))
     write_atomically(path, lambda part: file.write(str(part)))
+
+
+def _channels(pixels: NDArray[Any]) -> dict[str, NDArray[Any]]:
+    if pixels.ndim == 2:
+        return {"height.Y": pixels}
+    if pixels.shape[2] == 2:
+        across, down = np.moveaxis(pixels, 2, 0)
+        return {"offsets.X": np.ascontiguousarray(across), "offsets.Y": np.ascontiguousarray(down)}
+    return {"RGBA": pixels}
 
 
 _MOST_TIMED, _MOST_COUNTED = 60, 30
@@ -71,7 +81,10 @@ def _time_code(about: About) -> OpenEXR.TimeCode:
 
 
 def read_exr(path: Path) -> Picture:
-    """The RGBA picture in an EXR file, premultiplied, as float32."""
+    """The picture in an EXR file as float32: premultiplied RGBA, a height, or offsets."""
     with OpenEXR.File(str(path)) as file:
-        pixels = file.channels()["RGBA"].pixels
-    return np.asarray(pixels, np.float32)
+        channels = file.channels()
+        if "RGBA" in channels:
+            return np.asarray(channels["RGBA"].pixels, np.float32)
+        planes = [np.asarray(channels[name].pixels, np.float32) for name in sorted(channels)]
+    return planes[0] if len(planes) == 1 else np.stack(planes, axis=2)

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from handful.engine.colour.transfer import encode_srgb
-from handful.engine.files.writing import write_atomically
+from handful.engine.files.writing import WriteError, write_atomically
 from handful.engine.picture import Picture, straighten
 
 _AFTER_IHDR = 33
@@ -22,6 +22,8 @@ def write_png(path: Path, picture: Picture) -> None:
 
     Light beyond its cover, and above white, cannot be said in this format and is clipped.
     """
+    if picture.shape[2:] != (4,):
+        raise WriteError("A PNG holds light, and no heights or offsets; write an EXR.")
     straight = straighten(picture)
     signal = np.empty(picture.shape, np.float64)
     signal[..., :3] = encode_srgb(straight[..., :3])

@@ -5,6 +5,7 @@ from handful.engine.kinds.declaration import (
     Changer,
     Kind,
     Limit,
+    Others,
     Piece,
     Pointwise,
     Source,
@@ -12,7 +13,7 @@ from handful.engine.kinds.declaration import (
     Timed,
     changed,
 )
-from handful.engine.kinds.planning import Again, Placing, Planned, Planning
+from handful.engine.kinds.planning import Again, Draws, Placing, Planned, Planning
 from handful.engine.kinds.registry import further_modules, limits, register, sources, steps
 from handful.engine.kinds.setting import (
     ElementName,
@@ -28,10 +29,12 @@ __all__ = [
     "Again",
     "At",
     "Changer",
+    "Draws",
     "ElementName",
     "Kind",
     "LayerId",
     "Limit",
+    "Others",
     "OwnSettings",
     "Piece",
     "Placing",

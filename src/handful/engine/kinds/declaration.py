@@ -6,7 +6,7 @@ import dataclasses
 import math
 import string
 from collections.abc import Callable, Sequence
-from typing import Any, ClassVar, Literal, NamedTuple, dataclass_transform, get_type_hints
+from typing import Any, ClassVar, Literal, NamedTuple, Protocol, dataclass_transform, get_type_hints
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from handful.engine.kernels.pixels.area import reach_of_softness, softened
 from handful.engine.kernels.pixels.bounds import hold_bounds
 from handful.engine.kinds.planning import Plans
 from handful.engine.kinds.setting import Setting, read_setting, setting
-from handful.engine.picture import Matte, Picture, Region, Tile, unset
+from handful.engine.picture import Matte, Picture, PictureKind, Region, Tile, unset
 
 
 class At(NamedTuple):
@@ -81,11 +81,26 @@ class Piece(Kind):
     pictured: ClassVar[str] = ""
 
 
+class Others(Protocol):
+    """Tells what kinds of picture other layers are."""
+
+    def of(self, layer: str) -> PictureKind:
+        """Of a layer by its id; light where there is none."""
+
+    def members(self) -> PictureKind:
+        """Of the layers that belong to this one, which are all alike."""
+
+
 class Source(Plans, Kind):
     """What a layer is made from."""
 
     begins_with: ClassVar[tuple[str, ...]] = ()
     """The steps of a new layer of it."""
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        """What kind of picture it makes, as a recipe writes it, from the kinds of other layers."""
+        return "light"
 
     def draw(self, at: At, *others: Tile) -> Tile:
         """The source's picture, on any region that holds all of it that lies in `at.wanted`.
@@ -101,6 +116,9 @@ class Step(Kind):
     A setting that names another layer hands that layer's picture to `apply` as one of `others`,
     in the order of those settings.
     """
+
+    takes: ClassVar[tuple[PictureKind, ...]] = ("light",)
+    """The kinds of picture that it may be done to; it leaves them what they are."""
 
     fuses: ClassVar[bool] = False
     """Whether several in a row pass over the px together; see `Pointwise`."""

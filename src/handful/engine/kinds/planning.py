@@ -47,11 +47,19 @@ class PlacedRecipe(Protocol):
         """One picture of it, placed."""
 
 
+class Draws(Protocol):
+    """A part of a source that draws by itself. How it prints says all that its picture depends on."""
+
+    def draw(self, at: Any, *others: Any) -> Any:
+        """Its picture, from those that were planned before."""
+
+
 class Planning(Protocol):
     """Asks for pictures that a source is made of, on the region that is wanted."""
 
-    def drawn(self) -> Planned:
-        """What the source draws itself."""
+    def drawn(self, by: Draws | None = None, *before: Planned) -> Planned:
+        """What the source draws itself; or a part of it does, which is drawn again only when that
+        part changes, from pictures planned before."""
 
     def members(self) -> Planned:
         """The layers that belong to this one, mixed."""

@@ -7,6 +7,7 @@ from types import UnionType
 from typing import Any, Literal, NewType, get_args, get_origin
 
 from handful.engine.colour.transfer import Colour
+from handful.engine.picture import PictureKind
 from handful.engine.values import MOVES, Point
 
 SettingType = Literal[
@@ -24,8 +25,8 @@ SettingType = Literal[
     "own",
 ]
 
-Drawn = Literal["radius", "width", "height", "direction", "offset", "feather"]
-"""How a setting is drawn about a point: a length all round, a whole width or height, a clockwise
+Drawn = Literal["radius", "width", "height", "below", "direction", "offset", "feather"]
+"""How a setting is drawn about a point: a length all round, a whole width or height, how far below, a clockwise
 angle from the right, a way from it, or the softness of an edge."""
 
 LayerId = NewType("LayerId", str)
@@ -51,7 +52,8 @@ class Setting:
 
     `of` is the kind of its pieces, or the kind of what it names. `drawn` says how it is drawn on the
     picture, about the point setting `about`, or about the middle of the canvas. A point that is
-    `elsewhere` is no place on this canvas.
+    `elsewhere` is no place on this canvas. `takes` is what kinds of picture a layer that it names may
+    be. A number of cycles `returns` after as many as that setting says, if it says any.
     """
 
     name: str
@@ -66,6 +68,8 @@ class Setting:
     drawn: Drawn | None = None
     about: str = ""
     elsewhere: bool = False
+    takes: tuple[PictureKind, ...] = ("light",)
+    returns: str = ""
     of: AnyKind | None = None
 
     @property
@@ -90,6 +94,8 @@ def setting(
     drawn: Drawn | None = None,
     about: str = "",
     elsewhere: bool = False,
+    takes: tuple[PictureKind, ...] = ("light",),
+    returns: str = "",
 ) -> Any:
     """Declare a setting as the default of a class attribute; its type is the annotation's.
 
@@ -98,7 +104,7 @@ def setting(
     """
     told = {
         "help": help, "unit": unit, "least": least, "most": most, "usual": usual,
-        "drawn": drawn, "about": about, "elsewhere": elsewhere,
+        "drawn": drawn, "about": about, "elsewhere": elsewhere, "takes": takes, "returns": returns,
     }  # fmt: skip
     return dataclasses.field(metadata={"default": default, "told": told})
 

@@ -8,7 +8,7 @@ from functools import reduce
 import numpy as np
 
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.picture import Matte, Picture, Region, Tile, clear_tile, unset
+from handful.engine.picture import Matte, Picture, Region, Tile, clear_tile, summed, unset
 
 
 def joined(mattes: Sequence[Matte], ways: Sequence[str]) -> Matte:
@@ -39,20 +39,28 @@ def limited(inside: Tile, matte: Tile, outside: Tile | None = None) -> Tile:
         region = region.around(outside.region)
     region = region.meet(matte.region)
     if region.empty:
-        return clear_tile(matte.region)
+        return clear_tile(matte.region, inside.kind)
     below = np.zeros((0, 0, 4), np.float32) if outside is None else outside.within(region)
     top, left = region.top - matte.region.top, region.left - matte.region.left
     shares = matte.pixels[top : top + region.height, left : left + region.width]
+    if inside.kind != "light":
+        pixels = inside.within(region)
+        weights = shares.reshape(shares.shape + (1,) * (pixels.ndim - 2))
+        kept = 0 if outside is None else outside.within(region)
+        return Tile(kept + (pixels - kept) * weights, region)
     result = unset(region)
     in_bands(_mix_rows, region.height, inside.within(region), shares, below, result)
     return Tile(result, region)
 
 
 def averaged(tiles: Sequence[Tile], region: Region, shares: Sequence[float] = ()) -> Tile:
-    """The mean of pictures in linear light, on what they cover of a region; even, or by shares."""
+    """The mean of pictures of one kind, light in linear light, on what they cover of a region; even, or by shares."""
+    shares = shares or [1 / len(tiles)] * len(tiles)
+    if tiles[0].kind != "light":
+        return summed(tiles, shares, region)
     shared = reduce(Region.around, (tile.region.meet(region) for tile in tiles))
     total = np.zeros((shared.height, shared.width, 4), np.float32)
-    for tile, share in zip(tiles, shares or [1 / len(tiles)] * len(tiles), strict=True):
+    for tile, share in zip(tiles, shares, strict=True):
         part = tile.region.meet(shared)
         if not part.empty:
             target = Tile(total, shared).within(part)

@@ -15,6 +15,7 @@ from pydantic_core import ErrorDetails
 
 from handful.engine.kinds import limits, sources, steps
 from handful.engine.recipe.document import Recipe
+from handful.engine.recipe.made import Made
 from handful.engine.recipe.problems import NoRecipe, Problem, RecipeError
 from handful.engine.recipe.references import reference_problems
 from handful.engine.recipe.upgrading import VERSION, upgraded
@@ -178,7 +179,10 @@ def _inconsistencies(recipe: Recipe) -> Iterator[Problem]:
         if layer.first is not None and layer.last is not None and layer.last < layer.first:
             yield Problem(f"{path}.last", "The layer ends before it begins.", layer.first)
     yield from _doubled("finish", "id", [step.id for step in recipe.finish])
-    yield from reference_problems(recipe)
+    names = list(reference_problems(recipe))
+    yield from names
+    if not names:
+        yield from Made(recipe).problems()
     for i, element in enumerate(recipe.elements):
         path = f"elements[{i}].recipe"
         if _depth(element.recipe) >= MOST_ELEMENTS_DEEP:

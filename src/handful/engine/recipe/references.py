@@ -120,7 +120,7 @@ class _Checker:
             for i, each in enumerate(getattr(self.recipe, what)):
                 yield from uses_in(f"{what}[{i}]", each, kind)
         for i, layer in enumerate(self.recipe.layers):
-            for path, node in _nodes(f"layers[{i}]", layer):
+            for path, node in nodes_in(f"layers[{i}]", layer):
                 yield from uses_in(path, node, kind_of(node))
         for path, node in _chain("finish", self.recipe.finish):
             yield from uses_in(path, node, kind_of(node))
@@ -226,7 +226,7 @@ class _Checker:
         if layer.id in self.leads:
             return self.leads[layer.id]
         found = [(known.id, 1) for known in self.recipe.layers if known.within == layer.id]
-        for _, node in _nodes("", layer):
+        for _, node in nodes_in("", layer):
             times = 1
             if node is layer.source:
                 times = len(getattr(node, "spots", ())) or getattr(node, "count", 1)
@@ -275,7 +275,8 @@ def _moments_of(step: Node) -> int:
     return kind.how_many(step) if issubclass(kind, Timed) else 1
 
 
-def _nodes(path: str, layer: Layer) -> Iterator[tuple[str, Node]]:
+def nodes_in(path: str, layer: Layer) -> Iterator[tuple[str, Any]]:
+    """A layer's source, its steps and all limits, each with its path."""
     yield f"{path}.source", layer.source
     yield from _chain(f"{path}.steps", layer.steps)
     for i, limit in enumerate(layer.limits):

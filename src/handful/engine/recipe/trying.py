@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterator, Mapping
 from handful.engine.kinds import steps
 from handful.engine.recipe.document import Layer, Recipe, StepNode
 from handful.engine.recipe.fields import node_type
+from handful.engine.recipe.made import Made
 from handful.engine.recipe.problems import Problem, RecipeError
 
 _TRIED = "tried"
@@ -21,11 +22,13 @@ def with_step(recipe: Recipe, layer: str | None, kind: str) -> Recipe:
     declared = steps().get(kind)
     if declared is None:
         raise RecipeError([Problem("step", f"There is no step called {kind!r}.")])
+    made = Made(recipe)
     others = [known.id for known in recipe.layers if known.id != layer]
     looks_at = {
-        setting.name: others[0]
+        setting.name: fitting[0]
         for setting in declared.settings
-        if setting.type == "layer" and others
+        if setting.type == "layer"
+        and (fitting := [each for each in others if made.of(each) in setting.takes])
     }
     step = node_type(declared, StepNode)(kind=kind, id=_TRIED, **{**declared.example, **looks_at})
     if layer is None:

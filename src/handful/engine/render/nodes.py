@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from handful.engine.kinds import At, Pointwise, Step, changed
 from handful.engine.mix import Part, mixed
-from handful.engine.picture import Region, Tile, clear_tile
+from handful.engine.picture import PictureKind, Region, Tile, clear_tile, summed
 from handful.engine.render.edition import edition
 
 
@@ -20,9 +20,16 @@ class Node(NamedTuple):
     compute: Callable[[list[Tile]], Tile]
 
 
-def nothing(region: Region) -> Node:
+def nothing(region: Region, kind: PictureKind = "light") -> Node:
     """A picture with nothing in it."""
-    return node_of("nothing", (region,), (), lambda _: clear_tile(region))
+    return node_of("nothing", (region, kind), (), lambda _: clear_tile(region, kind))
+
+
+def sum_of(nodes: Sequence[Node], shares: Sequence[float], region: Region) -> Node:
+    """Heights or offsets added up on a region, each times its share."""
+    return node_of(
+        "sum", (region, shares), tuple(nodes), lambda tiles: summed(tiles, shares, region)
+    )
 
 
 def applied(step: Step, at: At, tiles: list[Tile], moments: int) -> Tile:
@@ -31,7 +38,7 @@ def applied(step: Step, at: At, tiles: list[Tile], moments: int) -> Tile:
     Nothing comes from nothing: a step never sees a picture without px.
     """
     if all(tile.region.empty for tile in tiles[:moments]):
-        return clear_tile(at.wanted)
+        return clear_tile(at.wanted, tiles[0].kind)
     return step.apply_to(tiles[:moments], at, tiles[moments:])
 
 

@@ -12,12 +12,21 @@ from collections.abc import Callable, Sequence
 from typing import cast
 
 from handful.engine.kernels.forms.places import sized
-from handful.engine.kinds import Again, At, Kind, Placing, Pointwise, Source, Step
+from handful.engine.kinds import Again, At, Draws, Kind, Placing, Pointwise, Source, Step
 from handful.engine.mix import averaged, joined, limited, with_cover
-from handful.engine.picture import Region, Tile
+from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.recipe.document import Layer, Recipe, spans
+from handful.engine.recipe.made import Made
 from handful.engine.recipe.references import with_own
-from handful.engine.render.nodes import Node, applied, mix_of, node_of, nothing, run_over
+from handful.engine.render.nodes import (
+    Node,
+    applied,
+    mix_of,
+    node_of,
+    nothing,
+    run_over,
+    sum_of,
+)
 from handful.engine.render.resolve import FINISH, Limited, Resolved, Resolver, Take
 from handful.engine.steps.place.place import placed
 
@@ -79,6 +88,7 @@ class _Planner:
         self.shown = shown_region(recipe, scale)
         self.resolver = Resolver(recipe)
         self.layers = {layer.id: layer for layer in recipe.layers}
+        self.made = Made(recipe)
         self.elements = {element.name: element.recipe for element in recipe.elements}
         margin = max(512.0, _MOST_MARGIN * max(recipe.canvas.width, recipe.canvas.height))
         self.most = self.shown.grown(math.ceil(margin * scale)).aligned(_REACH_STEP)
@@ -89,6 +99,8 @@ class _Planner:
 
         node = self.turned(take, finished)
         rule, region = self.recipe.cover, self.shown
+        if self.made.result() != "light":
+            return _cut(node, region)
         return node_of(
             "cover",
             (rule, region),
@@ -116,7 +128,7 @@ class _Planner:
     def layer(self, layer: Layer, take: Take, region: Region) -> Node:
         """A layer's own picture: source, steps and limits, over the time that its shutter is open."""
         if region.empty:
-            return nothing(region)
+            return nothing(region, self.made.of(layer.id))
         opened = [
             self._limited_layer(self.resolver.whole(layer, self._round(take.within(by))), region)
             for by in layer.shutter.moments()
@@ -128,17 +140,26 @@ class _Planner:
     def own_picture(self, layer: Layer, take: Take) -> Node:
         """A layer by itself, as large as the pictures of the shot."""
         region = self.shown
-        node = self.layer(layer, take, region)
-        return node_of(
-            "cut", (region,), (node,), lambda inputs: Tile(inputs[0].within(region), region)
-        )
+        return _cut(self.layer(layer, take, region), region)
 
     def members(self, group: str | None, take: Take, region: Region) -> Node:
-        """The layers of a group, or those of none, mixed."""
-        members = [layer for layer in self.recipe.layers if layer.within == group]
+        """The layers of a group, or those of none, mixed; heights and offsets are added up. What is
+        not of the kind of the whole is there for others to look at."""
+        kind = self.made.members(group)
+        members = [
+            layer
+            for layer in self.recipe.layers
+            if layer.within == group and self.made.of(layer.id) == kind
+        ]
         opacities = [(layer, self.resolver.opacity(layer, take)) for layer in members]
         shown = [(layer, opacity) for layer, opacity in opacities if opacity > 0]
         nodes = [self.layer(layer, take, region) for layer, _ in shown]
+        if kind != "light":
+            return (
+                sum_of(nodes, [opacity for _, opacity in shown], region)
+                if shown
+                else nothing(region, kind)
+            )
         ways = [(layer.blend, opacity, layer.blends_in) for layer, opacity in shown]
         return mix_of(nodes, ways, region)
 
@@ -161,7 +182,7 @@ class _Planner:
     def _stepped(self, known: Resolved, wanted: Region) -> Node:
         """The picture after the last step of a chain: of a layer, or of the finish."""
         if wanted.empty:
-            return nothing(wanted)
+            return nothing(wanted, self._kind(known))
         if not known.chain:
             return self._beginning(known, wanted)
         run = self._run(known, wanted)
@@ -197,6 +218,9 @@ class _Planner:
     def _before(self, known: Resolved | None, wanted: Region) -> Node:
         """The picture before the last step; nothing where there is no such moment."""
         return nothing(wanted) if known is None else self._stepped(known.before(), wanted)
+
+    def _kind(self, known: Resolved) -> PictureKind:
+        return self.made.result() if known.layer is None else self.made.of(known.layer.id)
 
     def _run(self, known: Resolved, wanted: Region) -> tuple[tuple[Pointwise, At], ...]:
         """The unlimited pointwise steps at the end of a chain, which pass over the px together."""
@@ -276,6 +300,11 @@ class _Planner:
         return At(wanted, self.scale, seeds, self.canvas)
 
 
+def _cut(node: Node, region: Region) -> Node:
+    """A picture exactly on a region."""
+    return node_of("cut", (region,), (node,), lambda tiles: Tile(tiles[0].within(region), region))
+
+
 class _Asked:
     """Answers a source that asks for the pictures it is made of."""
 
@@ -287,8 +316,10 @@ class _Asked:
         self._layer = known.layer
         self._source = known.source
 
-    def drawn(self) -> Node:
+    def drawn(self, by: Draws | None = None, *before: Node) -> Node:
         at = self._planner._at(self._known, self._wanted)
+        if by is not None:
+            return node_of("part", (by, at), before, lambda tiles: by.draw(at, *tiles))
         source = self._source
         others = self._planner._others(source, self._known.take, self._planner.canvas)
         return node_of("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
@@ -326,6 +357,8 @@ class _Asked:
         return self._planner.resolver.source(self._layer, take._replace(frame=take.shown))
 
     def mixed(self, pictures: Sequence[Node], blend: str) -> Node:
+        if self._planner.made.of(self._layer.id) != "light" and pictures:
+            return sum_of(pictures, [1.0] * len(pictures), self._wanted)
         return mix_of(pictures, [(blend, 1.0)] * len(pictures), self._wanted)
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import decode_srgb, encode_srgb
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.picture import Picture
+from handful.engine.picture import Matte, Picture
 
 Background = Literal["black", "grey", "check", "plate"]
 Channel = Literal["picture", "cover", "light", "red", "green", "blue", "offsets"]
@@ -42,7 +42,8 @@ class View(NamedTuple):
 def shown(
     picture: Picture, view: View, plate: NDArray[np.uint8] | None = None
 ) -> NDArray[np.uint8]:
-    """The view as 8-bit sRGB `(H, W, 3)`; `plate`, 8-bit sRGB of the same size, lies behind it.
+    """The view as 8-bit sRGB `(H, W, 3)`; `plate`, 8-bit sRGB of the same size, lies behind it. A
+    height is grey around nothing, offsets are colours by where they point.
 
     What 8 bits cannot hold is spread by ordered noise of half a level, so that faint light does
     not show steps.
@@ -50,8 +51,15 @@ def shown(
     height, width = picture.shape[:2]
     result = np.empty((height, width, 3), np.uint8)
     behind = _background(view.background, height, width) if plate is None else plate
+    gain = np.float32(2.0**view.exposure)
+    if picture.ndim == 2:
+        in_bands(_height_rows, height, picture, gain / np.float32(_FULL_PX), result)
+        return result
+    if picture.shape[2] == 2:
+        in_bands(_offset_rows, height, picture, gain / np.float32(_FULL_PX), result)
+        return result
     if view.channel == "offsets":
-        in_bands(_offset_rows, height, picture, np.float32(2.0**view.exposure), result)
+        in_bands(_offset_rows, height, picture, gain, result)
         return result
     in_bands(
         _show_rows,
@@ -60,7 +68,7 @@ def shown(
         behind,
         behind.shape[:2] == (height, width),
         _CHANNELS[view.channel],
-        np.float32(2.0**view.exposure),
+        gain,
         _LIGHTS,
         _SIGNALS,
         _NOISE,
@@ -83,6 +91,8 @@ class Warnings(NamedTuple):
 
 def warnings_of(picture: Picture, exposure: float) -> Warnings:
     """What is to be warned of in a picture as it is looked at, at an exposure in stops."""
+    if picture.shape[2:] != (4,):
+        return Warnings((), 0.0, 0.0)
     height, width = picture.shape[:2]
     counts = np.zeros((height, _HALF_STOPS), np.int32)
     in_bands(_bright_rows, height, picture, np.float32(2.0**-exposure), counts)
@@ -95,6 +105,9 @@ def warnings_of(picture: Picture, exposure: float) -> Warnings:
     above = 0.5 * (int(np.searchsorted(up_to, 0.9 * clipped)) + 1) if clipped else 0.0
     return Warnings(edges, clipped / (width * height), above)
 
+
+_FULL_PX = 64.0
+"""px of a height that is white, or of offsets in their full colour, at no exposure."""
 
 _HALF_STOPS = 40
 """Light is counted up to so many halves of a stop above white."""
@@ -179,6 +192,18 @@ def _show_rows(
                 light = light if light < one else one
                 level = signals[np.uint32(np.sqrt(light) * top + half)]
                 line[x, c] = np.uint8(level + spread)
+
+
+@compiled
+def _height_rows(
+    first: int, last: int, heights: Matte, gain: float, result: NDArray[np.uint8]
+) -> None:
+    half, one = np.float32(127.5), np.float32(1.0)
+    for y in range(first, last):
+        for x in range(heights.shape[1]):
+            level = min(one, max(-one, heights[y, x] * gain))
+            grey = np.uint8(half + half * level)
+            result[y, x, 0], result[y, x, 1], result[y, x, 2] = grey, grey, grey
 
 
 @compiled

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from handful.engine.kinds import (
     Again,
     LayerId,
+    Others,
     OwnSettings,
     Planned,
     Planning,
@@ -12,6 +15,7 @@ from handful.engine.kinds import (
     register,
     setting,
 )
+from handful.engine.picture import ANY_KIND, PictureKind
 
 
 @register
@@ -26,7 +30,7 @@ class Copy(Source):
     family = "layers"
     says = "The layer {of} again, with seed {seed} and {ahead} ahead. {own}"
 
-    of: LayerId = setting("", help="Which layer.")
+    of: LayerId = setting("", takes=ANY_KIND, help="Which layer.")
     seed: int = setting(
         1,
         least=0,
@@ -43,6 +47,10 @@ class Copy(Source):
         help="How far ahead in time it is, of the other layer.",
     )
     own: OwnSettings = setting({}, help="Settings of the other layer's source that differ here.")
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        return others.of(written.of)
 
     def planned(self, ask: Planning) -> Planned:
         return ask.other(self.of, Again(self.ahead, self.seed, own=dict(self.own)))

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from handful.engine.kinds import Planned, Planning, Source, register
+from typing import Any
+
+from handful.engine.kinds import Others, Planned, Planning, Source, register
+from handful.engine.picture import PictureKind
 
 
 @register
@@ -11,6 +14,10 @@ class Group(Source):
 
     family = "layers"
     says = "Mixes the layers that belong to it."
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        return others.members()
 
     def planned(self, ask: Planning) -> Planned:
         return ask.members()

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from handful.engine.kinds import (
     Again,
     LayerId,
+    Others,
     Piece,
     Planned,
     Planning,
@@ -15,6 +16,7 @@ from handful.engine.kinds import (
     register,
     setting,
 )
+from handful.engine.picture import ANY_KIND, PictureKind
 from handful.engine.values import Point
 
 
@@ -40,7 +42,7 @@ class Repeat(Source):
         "before, mixed by {blend}. Its {takes} is at {spots}."
     )
 
-    of: LayerId = setting("", help="Which layer.")
+    of: LayerId = setting("", takes=ANY_KIND, help="Which layer.")
     count: int = setting(
         3, least=1, most=64, usual=(1, 16), help="How many, where no spots are set."
     )
@@ -64,6 +66,10 @@ class Repeat(Source):
     takes: SettingName = setting(
         "end", help="Which point of the other layer's source is put on the spot."
     )
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        return others.of(written.of)
 
     def planned(self, ask: Planning) -> Planned:
         return ask.mixed([ask.other(self.of, self._again(i)) for i in self._copies()], self.blend)

@@ -15,6 +15,7 @@ import { SettingValue } from '../values/SettingValue'
 import { Card } from './Card'
 import { ElementNote } from './ElementNote'
 import { Limits } from './Limits'
+import { ReturnNote } from './ReturnNote'
 import { Steps } from './Steps'
 
 const PANEL =
@@ -94,6 +95,7 @@ export function RecipePanel() {
           onPut={(all, name, value) => changeNode(all, { layer: layer.id }, { [name]: value })}
         >
           {source.name === 'element' && <ElementNote name={String(layer.source.of)} />}
+          <ReturnNote layer={layer} kind={source} />
         </Card>
       )}
       <Steps of={layer.id} />

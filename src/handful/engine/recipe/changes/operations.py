@@ -6,11 +6,12 @@ Each takes a recipe as plain data and gives another, and the id or name of what 
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any, Literal, NamedTuple
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from handful.engine.kinds import Source, Step, sources, steps
+from handful.engine.kinds import Setting, Source, Step, sources, steps
 from handful.engine.recipe.changes.names import (
     Absent,
     Data,
@@ -21,6 +22,7 @@ from handful.engine.recipe.changes.names import (
     renamed,
 )
 from handful.engine.recipe.document import Canvas
+from handful.engine.recipe.made import Made
 from handful.engine.recipe.problems import Problem, RecipeError
 from handful.engine.recipe.reading import read_recipe
 from handful.engine.recipe.upgrading import upgraded
@@ -211,6 +213,35 @@ class Merge(Change):
         return Changed(whole, group_id)
 
 
+class ReturnWithLoop(Change):
+    """What boils in a layer's source is after one round of the shot what it was, to the bit: it returns
+    after a whole number of cycles, as near as can be to its pace."""
+
+    does: Literal["return with the loop"]
+    layer: Name
+
+    def apply(self, recipe: Data) -> Changed:
+        at = _place(recipe, self.layer)
+        layers = _layers(recipe)
+        canvas = Canvas.model_validate(recipe.get("canvas", {}))
+        seconds = canvas.length / float(canvas.exact_rate)
+        source = dict(layers[at]["source"])
+        for setting in sources()[source["kind"]].settings:
+            if not setting.returns:
+                continue
+            now = source.get(setting.name, setting.default)
+            moving = now if isinstance(now, dict) and now.get("moves") == "rate" else {}
+            pace = moving.get("per_second", 1.0)
+            cycles = max(1, round(abs(pace) * seconds))
+            source[setting.returns] = cycles
+            source[setting.name] = {
+                "moves": "rate", "start": 0, **moving,
+                "per_second": math.copysign(cycles / seconds, pace),
+            }  # fmt: skip
+        changed = [*layers[:at], layers[at] | {"source": source}, *layers[at + 1 :]]
+        return Changed(_with_layers(recipe, changed), self.layer)
+
+
 class AddStep(Change):
     """A step at the end of a layer's, or of the finish: as it comes, or with settings taken along."""
 
@@ -225,9 +256,9 @@ class AddStep(Change):
             raise RecipeError([Problem("kind", f"There is no step called {self.kind!r}.")])
         others = _free_to_look(recipe, self.layer)
         looks = {
-            setting.name: others[0]
+            setting.name: fitting[0]
             for setting in kind.settings
-            if setting.type == "layer" and others
+            if setting.type == "layer" and (fitting := _fitting(recipe, setting, others))
         }
         settings = {**kind.example, **looks} if self.settings is None else self.settings
         chain = _chain(recipe, self.layer)
@@ -311,6 +342,7 @@ AnyChange = Annotated[
     | RemoveLayer
     | Group
     | Merge
+    | ReturnWithLoop
     | AddStep
     | AddPoint
     | AddSway
@@ -459,6 +491,15 @@ def _free_to_look(recipe: Data, layer: str | None) -> list[str]:
     """The layers that one may look at: those that do not look at it."""
     ids = [each["id"] for each in _layers(recipe)]
     return [each for each in ids if layer not in looked_at(recipe, each)]
+
+
+def _fitting(recipe: Data, setting: Setting, layers: list[str]) -> list[str]:
+    """Those of some layers whose pictures a setting takes; all where that cannot be told."""
+    try:
+        made = Made(read_recipe(recipe))
+    except RecipeError:
+        return layers
+    return [layer for layer in layers if made.of(layer) in setting.takes]
 
 
 def _at_home(recipe: Data, settings: Data, kind: type[Step], others: list[str]) -> Data:

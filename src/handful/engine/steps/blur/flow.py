@@ -16,16 +16,21 @@ from handful.engine.picture import Picture, Tile, unset
 
 @register
 class Flow(Step):
-    """A blur along the directions of another layer, whose red points right and green down.
+    """A blur along the directions of another layer: its offsets, or red to the right and green down.
 
     Cabral and Leedom, "Imaging vector fields using line integral convolution", SIGGRAPH 1993.
-    Where that layer's values have length 1 the smear is as long as is set; signed values are meant.
+    Where that layer's values have length 1, or its offsets are 100 px long, the smear is as long as is
+    set; signed values are meant.
     """
 
     family = "blur"
     says = "Smears over {length} along the layer {by}."
 
-    by: LayerId = setting("", help="The layer whose red and green are directions.")
+    by: LayerId = setting(
+        "",
+        takes=("light", "offsets"),
+        help="The layer whose offsets, or red and green, are directions.",
+    )
     length: float = setting(
         60, unit="px", least=0, most=1000, usual=(0, 300), help="Length where directions are 1."
     )
@@ -42,8 +47,9 @@ class Flow(Step):
         region = tile.region.around(wanted).aligned(coarse)
         passes = 2 if length <= _SHORT else 3
         taps = _odd(min(length, _MOST_SAMPLES) ** (1 / passes))
+        whole = _WHOLE_OFFSET if others[0].kind == "offsets" else 1.0
         ahead = _reduced(others[0].within(region)[..., :2], coarse) * np.float32(
-            length / taps**passes
+            length / taps**passes / whole
         )
         back = -ahead
         for turn in range(passes):
@@ -60,6 +66,9 @@ class Flow(Step):
 
 Ways = NDArray[np.float32]
 """How far it is to the next sample along the directions, in px, on a coarse grid `(h, w, 2)`."""
+
+_WHOLE_OFFSET = 100.0
+"""px of an offset along which the smear is as long as is set."""
 
 _COARSE = 4
 """px of the full-size canvas between two directions that are kept."""

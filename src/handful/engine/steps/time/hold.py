@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 
 from handful.engine.kinds import Timed, register, setting
+from handful.engine.picture import ANY_KIND
 
 
 @register
 class Hold(Timed):
     """Shows every so many frames only, and holds each until the next, from the layer's first on."""
 
+    takes = ANY_KIND
     family = "time"
     says = "A new picture each {every}."
 

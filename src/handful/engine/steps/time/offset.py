@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from handful.engine.kinds import Timed, register, setting
+from handful.engine.picture import ANY_KIND
 
 
 @register
 class Offset(Timed):
     """Shows the layer as it is some frames later, or earlier below nothing."""
 
+    takes = ANY_KIND
     family = "time"
     says = "As it is {frames} later."
 
