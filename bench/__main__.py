@@ -14,6 +14,7 @@ from rich.table import Table
 from bench.blur import glow
 from bench.cache import cache
 from bench.in_browser import bench, tab
+from bench.noise import noise
 from bench.rows import Row
 from bench.shots import change, frames
 from bench.start import start
@@ -22,6 +23,7 @@ from bench.steps import steps_bench
 
 BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "glow": glow,
+    "noise": noise,
     "frames": frames,
     "change": change,
     "steps": steps_bench,

@@ -24,6 +24,7 @@ from handful.engine.picture import Region
 ONE = Octaves(1, 0.5, 2.0, 0.0, 0.3, 0, (0.0, 0.0), 1.0)
 FIVE = ONE._replace(waves=5, turn=0.65)
 FLAT = Laid("flat", (0.0, 0.0), (40.0, 40.0), 0.3, 400.0, 12)
+KEY = Key(5, 9)
 STILL = Warping(0, 0.0)
 
 
@@ -35,7 +36,7 @@ def field(
     scale: float = 1.0,
     warping: Warping = STILL,
     carried: float = 0.0,
-    key: Key = Key(5, 9),
+    key: Key = KEY,
 ) -> np.ndarray:
     region = Region(0, 0, *(round(side * scale) for side in size))
     return pattern_on(region, scale, pattern, octaves, laid, warping, carried, (key,))[..., 0]
@@ -99,6 +100,7 @@ class Cells(TestCase):
             (places - whole).astype(np.float32),
             octave,
             found,
+            True,
             known,
             corners,
         )
@@ -137,7 +139,7 @@ class Smoothness(TestCase):
         ):  # fmt: skip
 
             def level(dx: float, dy: float, row=row, leans=leans) -> tuple[np.ndarray, np.ndarray]:
-                at = places + [[dx], [dy]]
+                at = places + np.array([[dx], [dy]])
                 at[0] += leans * at[1]
                 whole = np.floor(at)
                 out, slopes = np.empty(500, np.float32), np.empty((2, 500), np.float32)

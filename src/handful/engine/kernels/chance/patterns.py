@@ -269,7 +269,7 @@ def _octave_row(
     elif pattern <= _BILLOWED:
         gradient_row(cells, within, octave, out, slopes, with_slopes, known, corners)
     else:
-        cells_row(cells, within, octave, found, known, corners)
+        cells_row(cells, within, octave, found, pattern == _PATCHES, known, corners)
     one = np.float32(1.0)
     if pattern == _RIDGED:
         for x in range(out.shape[0]):

@@ -44,6 +44,9 @@ NO_CELL = -(1 << 30)
 
 _STRIDE = 16
 
+_SHORT = 24
+"""px in a cell below which they are gone through one by one."""
+
 _TURN = 2.0 * math.pi / 4294967296.0
 _SHARE = 1.0 / 4294967296.0
 
@@ -317,7 +320,13 @@ def _keep_point(place: int, i: int, j: int, octave: Octave, known: Cells, corner
 
 @compiled
 def cells_row(
-    cells: Cells, within: Rows, octave: Octave, found: Rows, known: Cells, corners: Rows
+    cells: Cells,
+    within: Rows,
+    octave: Octave,
+    found: Rows,
+    with_values: bool,
+    known: Cells,
+    corners: Rows,
 ) -> None:
     """The squares of the distances to the nearest point and the next, and the value of the nearest
     one's cell, into `found` `(3, N)`.
@@ -327,37 +336,54 @@ def cells_row(
     """
     one = np.float32(1.0)
     near = np.empty((3, 9), np.float32)
+    across, down = within[0], within[1]
+    nearest, second, values = found[0], found[1], found[2]
     x = 0
     while x < found.shape[1]:
         i, j = cells[0, x], cells[1, x]
         end = _end_of_cell(cells, x)
         for n in range(9):
-            across, down = n % 3 - 1, n // 3 - 1
-            ci, cj = i + across, j + down
+            ci, cj = i + n % 3 - 1, j + n // 3 - 1
             at = (ci + cj * _ROW) & (CACHED - 1)
             if known[at, 0] != ci or known[at, 1] != cj:
                 _keep_point(at, ci, cj, octave, known, corners)
-            near[0, n] = corners[at, 0] + np.float32(across)
-            near[1, n] = corners[at, 1] + np.float32(down)
+            near[0, n] = corners[at, 0] + np.float32(ci - i)
+            near[1, n] = corners[at, 1] + np.float32(cj - j)
             near[2, n] = corners[at, 2]
-        for t in range(np.uint64(x), np.uint64(end)):
-            p, q = within[0, t], within[1, t]
-            first, second, value = np.float32(9.0), np.float32(9.0), np.float32(0.0)
+        low, high = np.uint64(x), np.uint64(end)
+        for t in range(low, high):
+            nearest[t], second[t] = np.float32(9.0), np.float32(9.0)
+        if end - x < _SHORT:
+            for t in range(low, high):
+                p, q = across[t], down[t]
+                best, other = np.float32(9.0), np.float32(9.0)
+                for n in range(9):
+                    dx, dy = p - near[0, n], q - near[1, n]
+                    away = dx * dx + dy * dy
+                    other = min(other, max(best, away))
+                    best = min(best, away)
+                nearest[t], second[t] = best, other
+        else:
             for n in range(9):
-                dx, dy = p - near[0, n], q - near[1, n]
-                away = dx * dx + dy * dy
-                second = min(second, max(first, away))
-                first = min(first, away)
+                px, py = near[0, n], near[1, n]
+                for t in range(low, high):
+                    dx, dy = across[t] - px, down[t] - py
+                    away = dx * dx + dy * dy
+                    second[t] = min(second[t], max(nearest[t], away))
+                    nearest[t] = min(nearest[t], away)
+        if with_values:
             for n in range(9):
-                dx, dy = p - near[0, n], q - near[1, n]
-                if dx * dx + dy * dy <= first:
-                    value = near[2, n]
+                px, py, own = near[0, n], near[1, n], near[2, n]
+                for t in range(low, high):
+                    dx, dy = across[t] - px, down[t] - py
+                    values[t] = own if dx * dx + dy * dy <= nearest[t] else values[t]
+        for t in range(low, high):
+            p, q = across[t], down[t]
             reach = one + min(min(p, one - p), min(q, one - q))
-            if second > reach * reach:
-                first, second, value = _farther(
-                    p, q, first, second, value, i, j, octave, known, corners
+            if second[t] > reach * reach:
+                nearest[t], second[t], values[t] = _farther(
+                    p, q, nearest[t], second[t], values[t], i, j, octave, known, corners
                 )
-            found[0, t], found[1, t], found[2, t] = first, second, value
         x = end
 
 
