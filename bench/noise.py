@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 from pyfastnoiselite.pyfastnoiselite import FastNoiseLite, FractalType, NoiseType
@@ -26,7 +27,7 @@ def noise() -> Iterator[Row]:
     """Each pattern at 1920 x 1080, one channel, turned waves of 200 px and finer that boil."""
     picture = blank(REGION)
     copying = median_seconds(picture.copy, 9)
-    taken = {pattern: median_seconds(lambda p=pattern: _made(p), 5) for pattern in PATTERNS}
+    taken = {pattern: median_seconds(partial(_made, pattern), 5) for pattern in PATTERNS}
     generator = FastNoiseLite(seed=1)
     generator.noise_type = NoiseType.NoiseType_Perlin
     generator.fractal_type = FractalType.FractalType_FBm

@@ -372,11 +372,13 @@ def cells_row(
                     second[t] = min(second[t], max(nearest[t], away))
                     nearest[t] = min(nearest[t], away)
         if with_values:
+            values[low:high] = np.float32(0.0)
             for n in range(9):
                 px, py, own = near[0, n], near[1, n], near[2, n]
                 for t in range(low, high):
                     dx, dy = across[t] - px, down[t] - py
-                    values[t] = own if dx * dx + dy * dy <= nearest[t] else values[t]
+                    is_it = np.float32(dx * dx + dy * dy <= nearest[t])
+                    values[t] = max(values[t], own * is_it)
         for t in range(low, high):
             p, q = across[t], down[t]
             reach = one + min(min(p, one - p), min(q, one - q))
