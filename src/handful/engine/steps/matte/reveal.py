@@ -1,0 +1,310 @@
+"""Reveal: the picture comes or goes as a front passes over it."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.chance.noise import hashed
+from handful.engine.kernels.chance.patterns import Laid, Octaves, Warping, pattern_on
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.drawing.lit import light_of
+from handful.engine.kernels.easing import smooth
+from handful.engine.kinds import At, LayerId, Step, clockwise, register, setting
+from handful.engine.picture import Matte, Picture, Region, Tile, luminance, unset
+from handful.engine.values import Point
+
+
+@register
+class Reveal(Step):
+    """The picture comes, or goes, as a front of noise or of another layer's brightness passes over it.
+
+    The front may run from a side, from a point, or in from the edge of a body. Behind it lies a band
+    that glows and one that is charred; before it bits of the picture come loose and drift off.
+    """
+
+    family = "matte"
+    says = (
+        "Shows {shown}, by {noise} of noise in waves of {size} and else {way} at {at}, {direction} on, "
+        "of the body {body}, or by the layer {by}. Its front is {softness} soft; behind it {band} glows "
+        "in {colour} at {light}, and as much is charred by {char}. {bits} of it comes loose in bits of "
+        "{bit_size} that drift {drift}. Seed {seed}."
+    )
+    example = {"shown": 50}
+
+    shown: float = setting(
+        {"moves": "rate", "start": 0, "per_second": 66.7, "since": "layer"},
+        unit="%",
+        least=0,
+        most=100,
+        help="How much shows, from nothing to all. About a second and a half is common.",
+    )
+    noise: float = setting(
+        60, unit="%", least=0, most=100, help="How much noise decides, and not the way."
+    )
+    size: float = setting(
+        180, unit="px", least=4, most=20000, usual=(20, 1000), help="Size of that noise's waves."
+    )
+    way: Literal["from a side", "from a point", "from the edge", "to the edge"] = setting(
+        "from a side", help="Where the front comes from: a side, a point, or the edge of a body."
+    )
+    at: Point = setting([960, 540], unit="px", help="The point that it comes from.")
+    direction: float = clockwise(0, about="at", help="Where it goes to, from a side.")
+    body: LayerId = setting(
+        "", help="Whose cover has the edge; the picture's own if none is named."
+    )
+    by: LayerId = setting(
+        "", help="A layer whose brightness decides in the place of noise, dark first."
+    )
+    softness: float = setting(
+        4, unit="%", least=0, most=100, help="How soft the front is, of the whole way."
+    )
+    band: float = setting(
+        5, unit="%", least=0, most=50, usual=(0, 20), help="How wide the glow is, of the whole way."
+    )
+    colour: Colour = setting("#ff8a2a", help="Colour of the glow.")
+    light: float = setting(
+        2, unit="stops", least=-12, most=12, usual=(-4, 6), help="How bright it glows."
+    )
+    char: float = setting(60, unit="%", least=0, most=100, help="How dark it is behind the glow.")
+    bits: float = setting(0, unit="%", least=0, most=100, help="How much of it comes loose.")
+    bit_size: float = setting(
+        14, unit="px", least=2, most=1000, usual=(2, 80), help="Size of the bits."
+    )
+    drift: Point = setting(
+        [60, -140], unit="px", elsewhere=True, help="How far they drift until they are gone."
+    )
+    seed: int = setting(
+        1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed, another front."
+    )
+
+    def reach(self) -> float:
+        return _FASTEST * math.hypot(*self.drift) + 2 if self.bits > 0 else 0.0
+
+    def needs(self, wanted: Region, at: At) -> Region:
+        around = super().needs(wanted, at)
+        return around.around(at.canvas) if self._is_about_a_body() else around
+
+    def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
+        wanted = tile.region.grown(math.ceil(self.reach() * at.scale)).meet(at.wanted)
+        if wanted.empty:
+            return Tile(unset(wanted), wanted)
+        region = wanted.grown(math.ceil(self.reach() * at.scale))
+        body = self._named(others, self.body) or tile
+        when = self._when(region, at, body, self._named(others, self.by))
+        soft, band = self.softness / 100, self.band / 100
+        front = self.shown / 100 * (1 + soft + 2 * band) - soft / 2
+        result = unset(wanted)
+        top, left = wanted.top - region.top, wanted.left - region.left
+        source = np.ascontiguousarray(tile.within(region))
+        in_bands(
+            _reveal_rows, wanted.height, source, when, top, left, np.float32(front),
+            np.float32(max(soft, 1e-3)), np.float32(band), light_of(self.colour, self.light),
+            np.float32(self.char / 100), result,
+        )  # fmt: skip
+        if self.bits > 0 and 0 < self.shown < 100:
+            drift = np.array(self.drift) * at.scale
+            glow = light_of(self.colour, self.light) * np.float32(band > 0)
+            _fly(
+                source, when, region.left, region.top, top, left, front - soft / 2,
+                self.bits / 100, max(1.0, self.bit_size * at.scale), drift, glow,
+                *at.key("bits", self.seed), result,
+            )  # fmt: skip
+        return Tile(result, wanted)
+
+    def _is_about_a_body(self) -> bool:
+        return self.way in ("from the edge", "to the edge") and self.noise < 100
+
+    def _named(self, others: tuple[Tile, ...], layer: str) -> Tile | None:
+        """The picture of a named layer, if it is named and there."""
+        names = [str(name) for name in (self.body, self.by) if name]
+        return others[names.index(layer)] if layer and len(others) == len(names) else None
+
+    def _when(self, region: Region, at: At, body: Tile, by: Tile | None) -> Matte:
+        """When the front comes to each px, from 0 to 1 of the whole way."""
+        if by is not None:
+            chance = np.clip(luminance(by.within(region)), 0, 1)
+        else:
+            waves = Octaves(4, 0.5, 2.0, 0.6, 0.5, 0, (0.0, 0.0), 1.0)
+            laid = Laid("flat", (0.0, 0.0), (self.size, self.size), 0.0, 1.0, 1)
+            key = at.key("reveal", self.seed)
+            still = Warping(0, 0.0)
+            field = pattern_on(region, at.scale, "gradient", waves, laid, still, 0.0, (key,))
+            chance = _evened(np.ascontiguousarray(field[..., 0]))
+        if self.noise == 100:
+            return np.ascontiguousarray(chance, np.float32)
+        share = np.float32(self.noise / 100)
+        return (share * chance + (1 - share) * self._way(region, at, body)).astype(np.float32)
+
+    def _way(self, region: Region, at: At, body: Tile) -> Matte:
+        """How far along the way each px is, from 0 to 1."""
+        y, x = np.mgrid[region.top : region.bottom, region.left : region.right] + np.float32(0.5)
+        canvas = at.canvas
+        if self.way == "from a side":
+            turn = math.radians(self.direction)
+            along = x * math.cos(turn) + y * math.sin(turn)
+            ends = [
+                cx * math.cos(turn) + cy * math.sin(turn)
+                for cx in (canvas.left, canvas.right)
+                for cy in (canvas.top, canvas.bottom)
+            ]
+            way = (along - min(ends)) / (max(ends) - min(ends))
+        elif self.way == "from a point":
+            x0, y0 = self.at.x * at.scale, self.at.y * at.scale
+            way = np.hypot(x - x0, y - y0) / canvas.farthest_from(x0, y0)
+        else:
+            cover = (body.within(region)[..., 3] > 0.5).astype(np.uint8)
+            inward = cv2.distanceTransform(cover, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+            way = inward / max(1.0, float(inward.max()))
+            way = way if self.way == "from the edge" else 1 - way
+        held: Matte = np.clip(way, 0, 1).astype(np.float32)
+        return held
+
+
+_FASTEST = 1.5
+"""So many times as far as is set the quickest bits drift."""
+
+_LOOSE_FOR = 0.22
+"""Part of the whole way for which a bit is on its way before the front comes to it, or after."""
+
+
+@compiled
+def _even_rows(first: int, last: int, field: Matte, even: Matte) -> None:
+    for y in range(first, last):
+        for x in range(field.shape[1]):
+            even[y, x] = 0.5 * (1.0 + math.erf(3.0 * field[y, x] / math.sqrt(2.0)))
+
+
+def _evened(field: Matte) -> Matte:
+    """Noise with a deviation of a third as shares from 0 to 1 that are all as common."""
+    even = np.empty_like(field)
+    in_bands(_even_rows, field.shape[0], field, even)
+    return even
+
+
+@compiled
+def _reveal_rows(
+    first: int,
+    last: int,
+    source: Picture,
+    when: Matte,
+    top: int,
+    left: int,
+    front: np.float32,
+    soft: np.float32,
+    band: np.float32,
+    colour: NDArray[np.float32],
+    char: np.float32,
+    result: Picture,
+) -> None:
+    zero, half, one = np.float32(0.0), np.float32(0.5), np.float32(1.0)
+    for y in range(first, last):
+        for x in range(result.shape[1]):
+            px = source[y + top, x + left]
+            past = front - when[y + top, x + left]
+            shows = np.float32(smooth(min(one, max(zero, past / soft + half))))
+            glow, kept = zero, one
+            if band > zero:
+                near = min(one, max(zero, one - past / band))
+                glow = near * near
+                kept = one - char * min(one, max(zero, np.float32(2.0) - past / band))
+            there = max(px[3], min(one, max(px[0], max(px[1], px[2]))))
+            for c in range(3):
+                result[y, x, c] = shows * (px[c] * kept + there * glow * colour[c])
+            result[y, x, 3] = shows * px[3]
+
+
+@compiled
+def _fly(
+    source: Picture,
+    when: Matte,
+    region_left: int,
+    region_top: int,
+    top: int,
+    left: int,
+    front: float,
+    share: float,
+    size: float,
+    drift: NDArray[np.float64],
+    glow: NDArray[np.float32],
+    k0: int,
+    k1: int,
+    result: Picture,
+) -> None:
+    """Bits that are on their way, each a flake of the picture that turns over as it drifts, over what
+    shows. They lie on the canvas, one in each square of their size."""
+    height, width = when.shape
+    row, column = math.floor(region_top / size), math.floor(region_left / size)
+    for j in range(row, math.ceil((region_top + height) / size)):
+        for i in range(column, math.ceil((region_left + width) / size)):
+            a, b = hashed(i, j, 0, k0, k1)
+            c, d = hashed(i, j, 1, k0, k1)
+            x, y = (i + a * _SHARE) * size - region_left, (j + b * _SHARE) * size - region_top
+            if x < 0.0 or y < 0.0 or x >= width or y >= height or c * _SHARE > share:
+                continue
+            on = (when[int(y), int(x)] - front) / _LOOSE_FOR
+            if on <= 0.0 or on >= 1.0:
+                continue
+            chance = d * _SHARE
+            pace = 0.4 + (_FASTEST - 0.6) * chance
+            aside = 0.25 * math.sin(5.0 * on + 40.0 * chance) * on
+            to_x = x + drift[0] * pace * on**1.4 - drift[1] * aside
+            to_y = y + drift[1] * pace * on**1.4 + drift[0] * aside
+            radius = 0.62 * size * math.sqrt(1.0 - on) * (0.55 + 0.9 * ((a ^ d) & 255) / 255.0)
+            shape = (
+                radius,
+                20.0 * chance + 3.0 * on,
+                math.cos(9.0 * on * (0.4 + chance) + 30.0 * chance),
+            )
+            ember = (1.0 - on) ** 4
+            _lay_flake(source, x, y, to_x - left, to_y - top, shape, on, ember, glow, result)
+
+
+@compiled
+def _lay_flake(
+    source: Picture,
+    x: float,
+    y: float,
+    to_x: float,
+    to_y: float,
+    shape: tuple[float, float, float],
+    on: float,
+    ember: float,
+    glow: NDArray[np.float32],
+    result: Picture,
+) -> None:
+    """One flake from its place in the source to where it is, turned, and as thin as it stands."""
+    zero, one = np.float32(0.0), np.float32(1.0)
+    radius, turn, stands = shape
+    reach = max(radius, 0.7)
+    thin = max(abs(stands), 0.2)
+    faint = (radius / reach) ** 2 * min(1.0, 3.0 * (1.0 - on))
+    cosine, sine = math.cos(turn), math.sin(turn)
+    first_row, last_row = max(0, int(to_y - reach - 1)), min(result.shape[0], int(to_y + reach + 2))
+    first, last = max(0, int(to_x - reach - 1)), min(result.shape[1], int(to_x + reach + 2))
+    for v in range(first_row, last_row):
+        for u in range(first, last):
+            dx, dy = u + 0.5 - to_x, v + 0.5 - to_y
+            p, q = (dx * cosine + dy * sine) / thin, dy * cosine - dx * sine
+            away = math.hypot(p, q)
+            edge = reach * (0.78 + 0.22 * math.cos(3.0 * math.atan2(q, p) + turn))
+            there = np.float32(min(1.0, max(0.0, (edge - away) * thin + 0.5)) * faint)
+            if there <= zero:
+                continue
+            m = min(source.shape[0] - 1, max(0, int(y + q)))
+            n = min(source.shape[1] - 1, max(0, int(x + p)))
+            cover = source[m, n, 3] * there
+            kept = one - cover
+            lit = np.float32(0.55 + 0.45 * abs(stands))
+            for c in range(3):
+                light = source[m, n, c] * lit + source[m, n, 3] * glow[c] * np.float32(ember)
+                result[v, u, c] = result[v, u, c] * kept + light * there
+            result[v, u, 3] = result[v, u, 3] * kept + cover
+
+
+_SHARE = 1.0 / 4294967296.0
