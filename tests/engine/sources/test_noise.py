@@ -39,8 +39,14 @@ class Shown(TestCase):
         """At the ends of brightness, for every pattern, number of waves and contrast."""
         for pattern in get_args(Pattern):
             for contrast in (0, 40, 100, 1000, 5000):
-                for soft in (0, 100):
-                    shown = {"pattern": pattern, "contrast": contrast, "soft": soft, "waves": 3}
+                for soft, inverted in ((0, False), (100, True)):
+                    shown = {
+                        "inverted": inverted,
+                        "pattern": pattern,
+                        "contrast": contrast,
+                        "soft": soft,
+                        "waves": 3,
+                    }
                     for brightness, level in ((-100, 0.0), (100, 1.0)):
                         made = recipe(**shown, brightness=brightness, comes_as="cover")
                         with self.subTest(**shown, brightness=brightness):
@@ -58,8 +64,10 @@ class Shown(TestCase):
                 self.assertGreater(brighter.mean(), darker.mean())
 
     def test_inverted_is_the_rest(self) -> None:
-        plain = render_frame(recipe(comes_as="cover"), 1)[..., 3]
-        inverted = render_frame(recipe(comes_as="cover", inverted=True), 1)[..., 3]
+        """And brightness is of what shows then: with as much less of it."""
+        plain = render_frame(recipe(comes_as="cover", brightness=30), 1)[..., 3]
+        rest = {"comes_as": "cover", "inverted": True, "brightness": -30}
+        inverted = render_frame(recipe(**rest), 1)[..., 3]
         np.testing.assert_allclose(plain + inverted, 1, atol=1e-6)
 
     def test_light_and_cover(self) -> None:

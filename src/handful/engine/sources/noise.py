@@ -216,6 +216,8 @@ class Noise(Source):
 
     def _levels(self) -> _Levels:
         least, most = bounds_of(self.pattern, self._pattern().octaves)
+        if self.inverted:
+            least, most = -most, -least
         least, most = max(least, -_FAR), min(most, _FAR)
         contrast, soft = self.contrast / 100, self.soft / 200
         all_of_it = 0.5 + soft - 0.5 * contrast * least
@@ -291,7 +293,7 @@ class _Levels(NamedTuple):
             covers = self.comes_as == "cover"
             in_bands(
                 show_rows, region.height, field, np.float32(self.contrast), np.float32(self.shift),
-                np.float32(self.soft), self.inverted, fades, light_of(self.colour, self.light),
+                np.float32(self.soft), np.float32(-1 if self.inverted else 1), fades, light_of(self.colour, self.light),
                 covers, pixels,
             )  # fmt: skip
             return Tile(pixels, region)

@@ -32,22 +32,21 @@ def show_rows(
     contrast: Number,
     shift: Number,
     soft: Number,
-    inverted: bool,
+    way: Number,
     fades: Field,
     colour: Field,
     covers: bool,
     picture: Picture,
 ) -> None:
-    """A field `(H, W, 1)` around 0 as light of a colour, or with cover; `fades` `(H,)` is how much of
-    each row there is."""
-    half, one = np.float32(0.5), np.float32(1.0)
+    """A field `(H, W, 1)` around 0 as light of a colour, or with cover, turned round where `way` is -1;
+    `fades` `(H,)` is how much of each row there is."""
+    half = np.float32(0.5)
     for y in range(first, last):
         row, line = field[y], picture[y]
         for x in range(row.shape[0]):
             value = row[x, 0]
             if value > np.float32(-np.inf):
-                value = _eased(half + half * contrast * value + shift, soft)
-                value = one - value if inverted else value
+                value = _eased(half + half * contrast * way * value + shift, soft)
             else:
                 value = np.float32(0.0)
             value *= fades[y]
