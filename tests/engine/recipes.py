@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from handful.engine import Recipe, read_recipe
+from handful.engine.kinds import Kind
+from handful.engine.values.moves.move import plain
+
+K = TypeVar("K", bound=Kind)
 
 DEMO = Path(__file__).parents[2] / "demo" / "recipes" / "mast-strike.json"
 
@@ -23,6 +27,20 @@ def small(*layers: dict[str, Any], **more: Any) -> Recipe:
     return read_recipe(
         {"version": 2, "name": "Small", "canvas": canvas, "layers": list(layers)} | more
     )
+
+
+def as_it_comes(kind: type[K], **settings: Any) -> K:
+    """A kind with its defaults as plain values, but for some settings."""
+    defaults = {
+        known.name: None if known.type == "named" else plain(_written(known.default))
+        for known in kind.settings
+        if not (isinstance(known.default, dict) and "moves" in known.default)
+    }
+    return kind(**(defaults | settings))
+
+
+def _written(default: Any) -> Any:
+    return tuple(default) if isinstance(default, list) else default
 
 
 def bolt_layer(

@@ -1,5 +1,6 @@
 """Warps and places, against closed forms of optics and geometry and against OpenCV."""
 
+import dataclasses
 import math
 from typing import Any
 from unittest import TestCase
@@ -20,6 +21,7 @@ from handful.engine.steps.warp.displace import Displace
 from handful.engine.steps.warp.lens import Lens
 from handful.engine.steps.warp.warp import Warp
 from handful.engine.values import Point
+from tests.engine.recipes import as_it_comes
 
 FIELD = Region(0, 0, 240, 180)
 MIDDLE = Point(120, 90)
@@ -50,11 +52,8 @@ def _applied(step: Step, tile: Tile, *others: Tile) -> np.ndarray:
 
 
 def _warp(**settings: Any) -> Warp:
-    plain = {
-        "amount": 12.0, "along": "all ways", "size": 60.0, "turbulence": 30.0, "boil": 0.2,
-        "drift": Point(0, 0), "pins": (), "seed": 1, "sway": None, "edge": "clear",
-    }  # fmt: skip
-    return Warp(**(plain | settings))
+    plain = {"amount": 12.0, "size": 60.0, "turbulence": 30.0, "boil": 0.2, "pins": ()}
+    return as_it_comes(Warp, **(plain | settings))
 
 
 class Warping(TestCase):
@@ -180,13 +179,75 @@ class Optics(TestCase):
         """Outside the ball the picture is as it was to the bit, or not there."""
         tile = _soft()
         for outside in ("the picture", "nothing"):
-            step = Bead(
-                centre=MIDDLE, radius=50.0, index=1.33, distance=200.0, darkening=100.0,
-                outside=outside, edge="mirror",
-            )  # fmt: skip
+            step = as_it_comes(Bead, centre=MIDDLE, radius=50.0, outside=outside)
             corner = _applied(step, tile)[:30, :60]
             wanted = tile.pixels[:30, :60] if outside == "the picture" else 0 * corner
             np.testing.assert_array_equal(corner, wanted)
+
+    def test_bead_stands_before_itself_turned_over(self) -> None:
+        """Around it is the picture mirrored, darker by as many stops as are set, and blurred if it is."""
+        tile = _soft()
+        step = as_it_comes(
+            Bead, centre=MIDDLE, radius=40.0, outside="it turned over", behind=0.0, darker=2.0
+        )
+        corner = _applied(step, tile)[:30, :60]
+        np.testing.assert_allclose(
+            corner[..., :3], tile.pixels[:30, ::-1][:, :60, :3] / 4, rtol=1e-5
+        )
+        np.testing.assert_array_equal(corner[..., 3], tile.pixels[:30, ::-1][:, :60, 3])
+        soft = _applied(dataclasses.replace(step, behind=10.0), tile)[60:120, :60]
+        sharp = _applied(step, tile)[60:120, :60]
+        self.assertLess(
+            np.abs(np.diff(soft, axis=1)).mean(), 0.8 * np.abs(np.diff(sharp, axis=1)).mean()
+        )
+
+    def test_bead_bends_blue_more(self) -> None:
+        """A white spot at the side is seen in red farther in than in blue, on both sides of green, by
+        about as much as Snell's law says of indices that much apart."""
+        step = as_it_comes(
+            Bead, centre=MIDDLE, radius=60.0, index=1.5, distance=0.0, spread=10.0, outside="nothing",
+            darkening=0.0,
+        )  # fmt: skip
+        seen = _applied(step, _spot(MIDDLE.x - 12, MIDDLE.y))
+        middles = []
+        for channel in range(3):
+            line = seen[90, :, channel].astype(float)
+            middles.append((line * np.arange(240)).sum() / line.sum())
+        red, green, blue = middles
+        self.assertGreater(abs(red - blue), 0.3)
+        self.assertGreater((red - green) * (green - blue), 0)
+        plain = _applied(dataclasses.replace(step, spread=0.0), _spot(MIDDLE.x - 12, MIDDLE.y))
+        np.testing.assert_array_equal(plain[..., 1], seen[..., 1])
+
+    def test_bead_wobbles_at_one_size(self) -> None:
+        """Longer one way it is thinner the other, so that its area stays; it leans that way."""
+        areas = []
+        for wobble in (0.0, 30.0, -30.0):
+            step = as_it_comes(
+                Bead, centre=MIDDLE, radius=40.0, wobble=wobble, lean=0.0, outside="nothing"
+            )
+            full = Tile(np.ones((180, 240, 4), np.float32), FIELD)
+            cover = _applied(step, full)[..., 3]
+            areas.append(cover.sum())
+            self.assertAlmostEqual(float(cover[90].sum()), 80 * (1 + wobble / 100), delta=1)
+        np.testing.assert_allclose(areas, np.pi * 40**2, rtol=0.01)
+
+    def test_bead_reflects_at_its_rim(self) -> None:
+        """By Fresnel's law as Schlick (1994) has it: hardly in the middle, all at the edge."""
+        dark = Tile(np.zeros((180, 240, 4), np.float32), FIELD)
+        dark.pixels[..., 3] = 1
+        step = as_it_comes(
+            Bead, centre=MIDDLE, radius=60.0, index=1.5, reflects=0.0, colour=(1.0, 1.0, 1.0),
+            outside="nothing",
+        )  # fmt: skip
+        row = _applied(step, dark)[90, :, 1]
+        self.assertAlmostEqual(float(row[120]), 0.04, delta=0.002)
+        away = np.abs(np.arange(240) + 0.5 - MIDDLE.x) / 60
+        inside = away < 0.95
+        facing = np.sqrt(1 - np.minimum(1, away) ** 2)
+        np.testing.assert_allclose(
+            row[inside], (0.04 + 0.96 * (1 - facing) ** 5)[inside], atol=0.01
+        )
 
 
 def _refracted(way: np.ndarray, normal: np.ndarray, ratio: float) -> np.ndarray:

@@ -6,12 +6,16 @@ import math
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
+from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.drawing.lit import Rgb, light_of
 from handful.engine.kernels.forms.places import Places
+from handful.engine.kernels.pixels.blur import gaussian
 from handful.engine.kernels.pixels.resample import Edge, resampled
-from handful.engine.kinds import At, Step, register, setting
-from handful.engine.picture import Picture, Region, Tile, clear_tile
+from handful.engine.kinds import At, Step, clockwise, register, setting
+from handful.engine.picture import Picture, Region, Tile, blank
 from handful.engine.values import Point
 
 
@@ -20,13 +24,18 @@ class Bead(Step):
     """The picture seen through a clear ball, bent by Snell's law where a ray goes in and comes out.
 
     The picture is a plane behind the ball, looked at from far away. The rim is darker by what
-    Fresnel's equations reflect there, times the darkening.
+    Fresnel's equations reflect there, times the darkening, and there it reflects its surroundings and
+    a soft box. Glass bends blue more than red. Outside may stand the picture turned over, darker and
+    out of focus.
     """
 
     family = "warp"
     says = (
-        "Through a ball of index {index} at {centre}, {radius} in radius, {distance} before the "
-        "picture, its rim darkened by {darkening}. Outside it shows {outside}; its edge is {edge}."
+        "Through a ball of index {index} at {centre}, {radius} in radius, {thickness} thick, {distance} "
+        "before the picture, its rim darkened by {darkening} and shaded by {shade}, colours {spread} "
+        "apart, wobbling by {wobble} along {lean}. It reflects {reflects} around it in {colour}, and a "
+        "soft box {box} from {box_from}. Outside it shows {outside}, {behind} out of focus and {darker} "
+        "darker; its edge is {edge}."
     )
 
     centre: Point = setting([960, 540], unit="px", help="Middle of the ball.")
@@ -54,38 +63,146 @@ class Bead(Step):
     darkening: float = setting(
         100, unit="%", least=0, most=400, help="How much of what the rim reflects is taken away."
     )
-    outside: Literal["the picture", "nothing"] = setting(
+    thickness: float = setting(
+        100, unit="%", least=0, most=100, help="From a flat pane to a whole ball."
+    )
+    spread: float = setting(
+        0,
+        unit="%",
+        least=0,
+        most=20,
+        usual=(0, 6),
+        help="How much more blue is bent than red: crown glass about 2.",
+    )
+    shade: float = setting(
+        0, unit="%", least=0, most=100, help="How much darker it is inside towards its rim."
+    )
+    wobble: float = setting(
+        0,
+        unit="%",
+        least=-50,
+        most=50,
+        help="How much longer it is one way, and thinner the other.",
+    )
+    lean: float = clockwise(0, about="centre", help="Which way it is longer.")
+    colour: Colour = setting("#cfe2f2", help="Colour of what its rim reflects.")
+    reflects: float = setting(
+        -20,
+        unit="stops",
+        least=-20,
+        most=12,
+        usual=(-8, 4),
+        help="How bright that is; −20 is nothing.",
+    )
+    box: float = setting(
+        -20,
+        unit="stops",
+        least=-20,
+        most=12,
+        usual=(-4, 6),
+        help="How bright a soft box is that it reflects; −20 is none.",
+    )
+    box_from: float = clockwise(-125, about="centre", help="Where the soft box stands.")
+    outside: Literal["the picture", "nothing", "it turned over"] = setting(
         "the picture", help="What there is around the ball."
+    )
+    behind: float = setting(
+        24,
+        unit="px",
+        least=0,
+        most=500,
+        usual=(0, 100),
+        help="Turned over: how far out of focus.",
+    )
+    darker: float = setting(
+        1.5, unit="stops", least=0, most=12, help="Turned over: how much darker."
     )
     edge: Edge = setting("mirror", help="What comes from beyond the canvas's edge.")
 
     def needs(self, wanted: Region, at: At) -> Region:
+        if self.outside == "it turned over":
+            return wanted.around(at.canvas).grown(math.ceil(3 * self.behind * at.scale))
         reach = math.ceil(2 * self.radius * (2 + self.distance / 100) * at.scale)
         needed = at.canvas if self.edge != "clear" else self._ball(at).grown(reach)
         return needed if self.outside == "nothing" else needed.around(wanted)
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
         region = self._ball(at).meet(at.wanted)
-        places = np.empty((region.height, region.width, 2), np.float32)
+        covered = region if self.outside == "nothing" else at.wanted
+        around = self._around(tile, at, covered)
+        if region.empty:
+            return around
         shares = np.empty((region.height, region.width, 2), np.float32)
+        ball = self._through(tile, at, region, 0.0, shares)
+        if self.spread > 0:
+            half = self.spread / 200
+            none = np.empty_like(shares)
+            red, blue = (self._through(tile, at, region, way, none) for way in (-half, half))
+            ball = np.stack([red[..., 0], ball[..., 1], blue[..., 2], ball[..., 3]], axis=2)
+        lights = np.stack([_light(self.colour, self.reflects), _light((1.0, 1.0, 1.0), self.box)])
         in_bands(
-            _refract_rows, region.height, region.left, region.top,
-            self.centre.x * at.scale, self.centre.y * at.scale, self.radius * at.scale,
-            self.index, self.distance / 100, self.darkening / 100, places, shares,
+            _lay_rows, region.height, region.left, region.top, *self._shape(at), ball, shares,
+            lights, math.radians(self.box_from), self.index, self.shade / 100,
+            around.within(region),
         )  # fmt: skip
-        ball = resampled(tile, places, region, self.edge, at.canvas).within(region)
-        is_alone = self.outside == "nothing"
-        around = clear_tile(at.wanted) if is_alone else tile
-        covered = region if is_alone else at.wanted
-        around = Tile(around.within(covered).copy(), covered)
-        in_bands(_lay_rows, region.height, ball, shares, around.within(region))
         return around
+
+    def _around(self, tile: Tile, at: At, covered: Region) -> Tile:
+        """What stands around the ball, to be written on."""
+        if self.outside == "nothing":
+            return Tile(blank(covered), covered)
+        if self.outside == "the picture":
+            return Tile(tile.within(covered).copy(), covered)
+        canvas = at.canvas
+        room = covered.around(canvas).grown(math.ceil(3 * self.behind * at.scale))
+        turned = Region(
+            canvas.right - room.right + canvas.left, room.top,
+            canvas.right - room.left + canvas.left, room.bottom,
+        )  # fmt: skip
+        over = np.ascontiguousarray(tile.within(turned)[:, ::-1])
+        if self.behind > 0:
+            over = gaussian(over, self.behind * at.scale / 2)
+        over[..., :3] *= np.float32(2.0**-self.darker)
+        return Tile(Tile(over, room).within(covered).copy(), covered)
+
+    def _through(self, tile: Tile, at: At, region: Region, more: float, shares: Places) -> Picture:
+        """The picture in the ball, of an index that is more by a share, and how much of it passes."""
+        places = np.empty((region.height, region.width, 2), np.float32)
+        in_bands(
+            _refract_rows, region.height, region.left, region.top, *self._shape(at),
+            1 + (self.index - 1) * (1 + more), self.distance / 100, self.darkening / 100,
+            self.thickness / 100, places, shares,
+        )  # fmt: skip
+        return resampled(tile, places, region, self.edge, at.canvas).within(region)
+
+    def _shape(self, at: At) -> tuple[float, ...]:
+        """Middle and radius in px, how much longer it is, and which way."""
+        return (
+            self.centre.x * at.scale, self.centre.y * at.scale, self.radius * at.scale,
+            1 + self.wobble / 100, math.radians(self.lean),
+        )  # fmt: skip
 
     def _ball(self, at: At) -> Region:
         x, y, r = (part * at.scale for part in (*self.centre, self.radius))
+        r *= max(1 + self.wobble / 100, 1 / (1 + self.wobble / 100))
         return Region(
             math.floor(x - r) - 1, math.floor(y - r) - 1, math.ceil(x + r) + 1, math.ceil(y + r) + 1
         )
+
+
+_NONE = -20.0
+
+
+def _light(colour: Rgb, stops: float) -> NDArray[np.float32]:
+    return light_of(colour, stops) if stops > _NONE else np.zeros(3, np.float32)
+
+
+@compiled
+def _unwobbled(dx: float, dy: float, longer: float, lean: float) -> tuple[float, float]:
+    """The place on a round ball that one on the wobbling one stands for: its area stays."""
+    cosine, sine = math.cos(lean), math.sin(lean)
+    p, q = (dx * cosine + dy * sine) / longer, (dy * cosine - dx * sine) * longer
+    return p * cosine - q * sine, p * sine + q * cosine
 
 
 @compiled
@@ -122,9 +239,12 @@ def _refract_rows(
     x0: float,
     y0: float,
     radius: float,
+    longer: float,
+    lean: float,
     index: float,
     distance: float,
     darkening: float,
+    thickness: float,
     places: Places,
     shares: Places,
 ) -> None:
@@ -133,7 +253,8 @@ def _refract_rows(
         dy = y + top + 0.5 - y0
         for x in range(places.shape[1]):
             dx = x + left + 0.5 - x0
-            away = math.hypot(dx, dy)
+            p, q = _unwobbled(dx, dy, longer, lean)
+            away = math.hypot(p, q)
             inside = min(1.0, max(0.0, radius - away + 0.5))
             shares[y, x, 1] = np.float32(inside)
             shares[y, x, 0] = np.float32(0.0)
@@ -143,17 +264,58 @@ def _refract_rows(
             height = min(0.9999, max(1e-6, away / radius))
             place, passes = ray_through(height, index, distance)
             by = place / max(height, 1e-6)
-            places[y, x, 0] = x0 + dx * by
-            places[y, x, 1] = y0 + dy * by
+            places[y, x, 0] = x0 + dx + thickness * (p * by - dx)
+            places[y, x, 1] = y0 + dy + thickness * (q * by - dy)
             shares[y, x, 0] = np.float32(max(0.0, 1.0 - darkening * (1.0 - passes)))
 
 
+_BOX_HIGH, _BOX_WIDE = 0.62, 0.42
+"""How far from the middle of the ball the soft box is mirrored, and how wide, of its radius."""
+
+
 @compiled
-def _lay_rows(first: int, last: int, ball: Picture, shares: Places, around: Picture) -> None:
+def _lay_rows(
+    first: int,
+    last: int,
+    left: int,
+    top: int,
+    x0: float,
+    y0: float,
+    radius: float,
+    longer: float,
+    lean: float,
+    ball: Picture,
+    shares: Places,
+    lights: NDArray[np.float32],
+    box_from: float,
+    index: float,
+    shade: float,
+    around: Picture,
+) -> None:
+    """The ball over what is around: what passes through it, shaded, and what it reflects."""
+    zero, one = np.float32(0.0), np.float32(1.0)
+    bx, by = _BOX_HIGH * math.cos(box_from), _BOX_HIGH * math.sin(box_from)
+    cosine, sine = math.cos(box_from), math.sin(box_from)
+    normal = ((index - 1.0) / (index + 1.0)) ** 2
     for y in range(first, last):
         for x in range(ball.shape[1]):
             light, inside = shares[y, x, 0], shares[y, x, 1]
-            kept = np.float32(1.0) - inside
+            if inside <= zero:
+                continue
+            p, q = _unwobbled(x + left + 0.5 - x0, y + top + 0.5 - y0, longer, lean)
+            p, q = p / radius, q / radius
+            high = min(1.0, math.hypot(p, q))
+            facing = math.sqrt(1.0 - high * high)
+            mirrored = np.float32(normal + (1.0 - normal) * (1.0 - facing) ** 5)
+            light *= np.float32(1.0 - shade * high**4)
+            u, v = (p - bx) * cosine + (q - by) * sine, (q - by) * cosine - (p - bx) * sine
+            edge = 0.04 + 0.10 * high
+            across = min(1.0, max(0.0, (0.5 * _BOX_WIDE - abs(v)) / edge))
+            along = min(1.0, max(0.0, (0.3 * _BOX_WIDE - abs(u)) / edge))
+            box = np.float32(across * along)
+            kept = one - inside
             for c in range(3):
-                around[y, x, c] = around[y, x, c] * kept + ball[y, x, c] * light * inside
+                own = ball[y, x, c] * light + mirrored * lights[0, c]
+                own += box * lights[1, c] * (np.float32(0.06) + mirrored)
+                around[y, x, c] = around[y, x, c] * kept + own * inside
             around[y, x, 3] = around[y, x, 3] * kept + ball[y, x, 3] * inside
