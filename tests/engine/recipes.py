@@ -7,7 +7,8 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from handful.engine import Recipe, read_recipe
-from handful.engine.kinds import Kind
+from handful.engine.kinds import Kind, Setting
+from handful.engine.values import Point
 from handful.engine.values.moves.move import plain
 
 K = TypeVar("K", bound=Kind)
@@ -32,15 +33,22 @@ def small(*layers: dict[str, Any], **more: Any) -> Recipe:
 def as_it_comes(kind: type[K], **settings: Any) -> K:
     """A kind with its defaults as plain values, but for some settings."""
     defaults = {
-        known.name: None if known.type == "named" else plain(_written(known.default))
+        known.name: _plain(known)
         for known in kind.settings
         if not (isinstance(known.default, dict) and "moves" in known.default)
     }
     return kind(**(defaults | settings))
 
 
-def _written(default: Any) -> Any:
-    return tuple(default) if isinstance(default, list) else default
+def _plain(known: Setting) -> Any:
+    match known.type:
+        case "named":
+            return None
+        case "point":
+            return Point(*known.default)
+        case "pieces":
+            return tuple(known.default)
+    return plain(known.default)
 
 
 def bolt_layer(
