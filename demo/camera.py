@@ -14,8 +14,10 @@ import cv2
 import numpy as np
 
 from demo.brush import MARGIN, Light
+from demo.scenes.fairway import WATER, fairway
 from demo.scenes.harbour import HORIZON, harbour
 from demo.scenes.lighthouse import SEA, lighthouse
+from demo.scenes.seabed import GROUND, seabed
 from demo.scenes.tide_hall import FLOOR, tide_hall
 from handful.engine.colour.transfer import encode_srgb
 from handful.engine.files import frame_name
@@ -36,6 +38,8 @@ SCENES = {
     "mast-strike": Scene((-12.0, 0.0), harbour, HORIZON),
     "lamp-sweep": Scene((-6.0, 0.0), lighthouse, SEA),
     "tide-feed": Scene((5.0, 0.0), tide_hall, FLOOR),
+    "out-of-the-fog": Scene((-4.0, 0.0), fairway, WATER),
+    "divers-bubble": Scene((0.0, 6.0), seabed, GROUND),
 }
 
 
