@@ -59,6 +59,6 @@ def _piles(wide: Light, line: int, unit: float) -> None:
             tall * unit + 4,
             (0.03, 0.035, 0.04),
         )
-    x, y = MARGIN + 420 * unit, line + 4 * unit
+    x, y = MARGIN + 420.0 * unit, line + 4.0 * unit
     fill(wide, [(x - 26 * unit, y), (x + 26 * unit, y), (x + 8 * unit, y - 96 * unit), (x - 8 * unit, y - 96 * unit)], (0.05, 0.02, 0.016))  # fmt: skip
     lamp(wide, x, y - 108 * unit, 6 * unit, (0.9, 0.14, 0.08))

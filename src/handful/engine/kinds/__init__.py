@@ -13,7 +13,7 @@ from handful.engine.kinds.declaration import (
     Timed,
     changed,
 )
-from handful.engine.kinds.planning import Again, Draws, Placing, Planned, Planning
+from handful.engine.kinds.planning import Again, Clock, Draws, Placing, Planned, Planning
 from handful.engine.kinds.registry import further_modules, limits, register, sources, steps
 from handful.engine.kinds.setting import (
     ElementName,
@@ -29,6 +29,7 @@ __all__ = [
     "Again",
     "At",
     "Changer",
+    "Clock",
     "Draws",
     "ElementName",
     "Kind",

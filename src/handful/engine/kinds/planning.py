@@ -37,6 +37,14 @@ class Placing(NamedTuple):
     seed: int
 
 
+class Clock(NamedTuple):
+    """A moment: its frame, the rate in frames a second, and the frame on which the layer begins."""
+
+    frame: float
+    rate: float
+    begins: float
+
+
 class PlacedRecipe(Protocol):
     """An element: a recipe on a canvas of its own."""
 
@@ -69,6 +77,12 @@ class Planning(Protocol):
 
     def element(self, name: str) -> PlacedRecipe | None:
         """An element of the recipe, if there is one of that name."""
+
+    def clock(self) -> Clock:
+        """At which moment the source is planned."""
+
+    def history(self, names: Sequence[str], frames: Sequence[float]) -> list[tuple[Any, ...]]:
+        """The plain values that some settings have on other frames, in the order of the names."""
 
     def as_shown(self) -> Any:
         """The source as it is on the frame that is shown, whatever the moment."""

@@ -9,10 +9,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from typing import cast
+from typing import Any, cast
 
 from handful.engine.kernels.forms.places import sized
-from handful.engine.kinds import Again, At, Draws, Kind, Placing, Pointwise, Source, Step
+from handful.engine.kinds import Again, At, Clock, Draws, Kind, Placing, Pointwise, Source, Step
 from handful.engine.mix import averaged, joined, limited, with_cover
 from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.recipe.document import Layer, Recipe, spans
@@ -351,6 +351,15 @@ class _Asked:
         recipe = self._planner.elements.get(name)
         at = self._planner._at(self._known, self._wanted)
         return None if recipe is None else _PlacedRecipe(name, recipe, at)
+
+    def clock(self) -> Clock:
+        take = self._known.take
+        around = self._planner.resolver.around(self._layer, take, "source")
+        rate = float(self._planner.recipe.canvas.exact_rate)
+        return Clock(take.frame, rate, around.begins + take.back)
+
+    def history(self, names: Sequence[str], frames: Sequence[float]) -> list[tuple[Any, ...]]:
+        return self._planner.resolver.history(self._layer, self._known.take, names, frames)
 
     def as_shown(self) -> Source:
         take = self._known.take

@@ -146,6 +146,29 @@ class Resolver:
         written = take.source or layer.source
         return self._made(sources()[written.kind], written, self.around(layer, take, "source"))
 
+    def history(
+        self, layer: Layer, take: Take, names: Sequence[str], frames: Sequence[float]
+    ) -> list[tuple[Any, ...]]:
+        """The plain values of some settings of a layer's source on other frames than the take's."""
+        written = take.source or layer.source
+        known = {name: setting_of(written, name) for name in names}
+        now = self.around(layer, take, "source")
+        still = {
+            name: self._one(setting, written, now)
+            for name, setting in known.items()
+            if not isinstance(getattr(written, name), Move)
+        }
+        rows = []
+        for frame in frames:
+            then = self.around(layer, take.later(frame - take.frame), "source")
+            rows.append(
+                tuple(
+                    still[name] if name in still else self._one(known[name], written, then)
+                    for name in names
+                )
+            )
+        return rows
+
     def step(self, written: StepNode, layer: Layer | None, take: Take) -> Step:
         """A step with plain settings; without a layer it is one of the finish."""
         return self._made(steps()[written.kind], written, self.around(layer, take, written.id))

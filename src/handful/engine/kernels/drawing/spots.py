@@ -1,0 +1,172 @@
+"""Spots of light: each the mean over an open shutter of a round spot that moves in a straight line.
+
+A soft spot is the bump (1 - (d / R)^2)^3, whose integral along a line is a polynomial, so that a moving
+one is exact. A hard one is a disc. However small one is and wherever between px it lies, its light stays:
+below what the grid can hold it is drawn wider and fainter.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
+
+Spots = NDArray[np.float32]
+"""`(N, 9)` in px of the scaled canvas: where each is as the shutter opens and closes, the radius at which
+it ends, light in its middle, and cover there."""
+
+LEAST_RADIUS = 2.1
+"""px; a bump sampled at px centres holds its light within one percent from here on."""
+
+_LEAST_DISC = 3.0
+"""px; smaller discs are drawn as bumps with as much light."""
+
+_BAND = 32
+
+
+def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
+    """Spots drawn on what they cover of a region, added up, or each over those before it."""
+    spots = np.ascontiguousarray(spots, np.float32)
+    if not len(spots):
+        return clear_tile(region)
+    spread = np.maximum(2 * spots[:, 4] if hard else spots[:, 4], LEAST_RADIUS) + 1
+    low = np.minimum(spots[:, :2], spots[:, 2:4]) - spread[:, None]
+    high = np.maximum(spots[:, :2], spots[:, 2:4]) + spread[:, None]
+    seen = (
+        (high[:, 0] > region.left) & (low[:, 0] < region.right)
+        & (high[:, 1] > region.top) & (low[:, 1] < region.bottom)
+    )  # fmt: skip
+    if not seen.any():
+        return clear_tile(region)
+    spots, low, high = spots[seen], low[seen], high[seen]
+    shared = Region(
+        math.floor(low[:, 0].min()), math.floor(low[:, 1].min()),
+        math.ceil(high[:, 0].max()), math.ceil(high[:, 1].max()),
+    ).meet(region)  # fmt: skip
+    picture = blank(shared)
+    tops = np.floor((low[:, 1] - shared.top) / _BAND).astype(np.int64)
+    ends = np.floor((high[:, 1] - shared.top) / _BAND).astype(np.int64)
+    bands = -(-shared.height // _BAND)
+    tops, ends = np.maximum(tops, 0), np.minimum(ends, bands - 1)
+    starts, listed = _by_band(tops, ends, bands)
+    in_bands(
+        _draw_rows, shared.height, shared.left, shared.top, spots, low, high, starts, listed,
+        hard, over, picture, band=_BAND,
+    )  # fmt: skip
+    return Tile(picture, shared)
+
+
+@compiled
+def _by_band(
+    tops: NDArray[np.int64], ends: NDArray[np.int64], bands: int
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Which spots each band of rows holds, in their order."""
+    starts = np.zeros(bands + 1, np.int64)
+    for i in range(tops.shape[0]):
+        for band in range(tops[i], ends[i] + 1):
+            starts[band + 1] += 1
+    for band in range(bands):
+        starts[band + 1] += starts[band]
+    listed = np.empty(starts[bands], np.int64)
+    free = starts.copy()
+    for i in range(tops.shape[0]):
+        for band in range(tops[i], ends[i] + 1):
+            listed[free[band]] = i
+            free[band] += 1
+    return starts, listed
+
+
+@compiled
+def _swept(s: np.float32, c: np.float32, inverse: np.float32) -> np.float32:
+    """The integral of (c - s^2 inverse)^3 from 0, which is nothing beyond its zeros."""
+    most = np.float32(math.sqrt(c / inverse))
+    s = min(most, max(-most, s))
+    square = s * s * inverse
+    return s * (
+        c * c * c
+        - c * c * square
+        + np.float32(0.6) * c * square * square
+        - np.float32(1.0 / 7.0) * square * square * square
+    )
+
+
+@compiled
+def _draw_rows(
+    first: int,
+    last: int,
+    left: int,
+    top: int,
+    spots: Spots,
+    low: NDArray[np.float32],
+    high: NDArray[np.float32],
+    starts: NDArray[np.int64],
+    listed: NDArray[np.int64],
+    hard: bool,
+    over: bool,
+    picture: Picture,
+) -> None:
+    half, one, zero = np.float32(0.5), np.float32(1.0), np.float32(0.0)
+    width = picture.shape[1]
+    for band in range(first // _BAND, (last + _BAND - 1) // _BAND):
+        for n in range(starts[band], starts[band + 1]):
+            i = listed[n]
+            x0, y0 = spots[i, 0] - np.float32(left), spots[i, 1] - np.float32(top)
+            dx, dy = spots[i, 2] - spots[i, 0], spots[i, 3] - spots[i, 1]
+            length = np.float32(math.sqrt(dx * dx + dy * dy))
+            ux, uy = one, zero
+            if length > np.float32(1e-3):
+                ux, uy = dx / length, dy / length
+            radius, share = spots[i, 4], one
+            is_disc = hard and radius >= np.float32(_LEAST_DISC)
+            if is_disc:
+                area = np.float32(math.pi) * radius * radius
+                share = area / (area + np.float32(2.0) * radius * length)
+            else:
+                radius *= np.float32(2.0) if hard else one
+                drawn = max(radius, np.float32(LEAST_RADIUS))
+                share = (radius / drawn) * (radius / drawn)
+                radius = drawn
+            moves = length > np.float32(0.05) * radius
+            if moves and not is_disc:
+                share /= length
+            inverse = one / (radius * radius)
+            r, g, b = spots[i, 5] * share, spots[i, 6] * share, spots[i, 7] * share
+            cover = spots[i, 8] * share
+            v0 = max(first, int(low[i, 1]) - top)
+            v1 = min(last, int(high[i, 1]) - top + 1)
+            u0, u1 = max(0, int(low[i, 0]) - left), min(width, int(high[i, 0]) - left + 1)
+            for y in range(v0, v1):
+                q = np.float32(y) + half - y0
+                for x in range(u0, u1):
+                    p = np.float32(x) + half - x0
+                    along, across = p * ux + q * uy, q * ux - p * uy
+                    if is_disc:
+                        beyond = along - min(length, max(zero, along))
+                        away = np.float32(math.sqrt(across * across + beyond * beyond))
+                        level = min(one, max(zero, radius - away + half))
+                    elif moves:
+                        c = one - across * across * inverse
+                        if c <= zero:
+                            continue
+                        level = _swept(along, c, inverse) - _swept(along - length, c, inverse)
+                    else:
+                        mid = along - half * length
+                        level = max(zero, one - (across * across + mid * mid) * inverse)
+                        level *= level * level
+                    if level <= zero:
+                        continue
+                    px = picture[y, x]
+                    kept = one - min(one, cover * level)
+                    if over:
+                        px[0] = px[0] * kept + r * level
+                        px[1] = px[1] * kept + g * level
+                        px[2] = px[2] * kept + b * level
+                    else:
+                        px[0] += r * level
+                        px[1] += g * level
+                        px[2] += b * level
+                    px[3] = one - (one - px[3]) * kept

@@ -1,0 +1,120 @@
+"""Where things are that were thrown: closed forms of flight through air, and of bouncing on a floor.
+
+Drag is in proportion to speed (Stokes), so that v' = g - d (v - w) for gravity g, drag d and wind w; the
+speed goes to w + g / d (textbook mechanics).
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.chance.hash import uniform
+from handful.engine.kernels.compiled import compiled
+
+Numbers = NDArray[np.float64]
+Pair = tuple[float, float]
+
+_MOST_BOUNCES = 40
+_RESTS = 6.0
+"""px a second of a bounce below which a thing lies and slides."""
+
+
+@compiled
+def gone(start: float, speed: float, pull: float, drag: float, air: float, t: float) -> float:
+    """The place along one axis after `t` seconds."""
+    if drag * t < 1e-4:
+        return start + speed * t + 0.5 * (pull + drag * (air - speed)) * t * t
+    final = air + pull / drag
+    return start + final * t + (speed - final) * (1.0 - math.exp(-drag * t)) / drag
+
+
+@compiled
+def pace(speed: float, pull: float, drag: float, air: float, t: float) -> float:
+    """The speed along one axis after `t` seconds."""
+    if drag * t < 1e-4:
+        return speed + (pull + drag * (air - speed)) * t
+    final = air + pull / drag
+    return final + (speed - final) * math.exp(-drag * t)
+
+
+@compiled
+def _falls_to(
+    floor: float, y: float, vy: float, g: float, drag: float, air: float, most: float
+) -> float:
+    """Seconds until a thing above a floor comes down to it, or `most` if it does not till then."""
+    low, high = 0.0, most
+    if vy < 0.0:
+        if pace(vy, g, drag, air, most) < 0.0:
+            return most
+        for _ in range(40):
+            mid = 0.5 * (low + high)
+            if pace(vy, g, drag, air, mid) < 0.0:
+                low = mid
+            else:
+                high = mid
+        low, high = high, most
+    if gone(y, vy, g, drag, air, most) < floor:
+        return most
+    for _ in range(44):
+        mid = 0.5 * (low + high)
+        if gone(y, vy, g, drag, air, mid) < floor:
+            low = mid
+        else:
+            high = mid
+    return high
+
+
+@compiled
+def fly(
+    starts: Numbers,
+    speeds: Numbers,
+    ages: Numbers,
+    gravity: Pair,
+    wind: Pair,
+    drag: float,
+    floor: float,
+    bounce: float,
+    slide: float,
+    places: Numbers,
+) -> None:
+    """Places `(N, 2)` after `ages` `(N,)` seconds from `starts` at `speeds`.
+
+    On a floor a thing comes back up with `bounce` of its speed, and keeps `slide` of that along it; when
+    it hardly bounces any more it slides till it lies.
+    """
+    for i in range(ages.shape[0]):
+        x, y, vx, vy = starts[i, 0], starts[i, 1], speeds[i, 0], speeds[i, 1]
+        left = ages[i]
+        if y >= floor or gravity[1] <= 0.0:
+            places[i, 0] = gone(x, vx, gravity[0], drag, wind[0], left)
+            places[i, 1] = gone(y, vy, gravity[1], drag, wind[1], left)
+            continue
+        for _ in range(_MOST_BOUNCES):
+            flown = _falls_to(floor, y, vy, gravity[1], drag, wind[1], left)
+            x = gone(x, vx, gravity[0], drag, wind[0], flown)
+            vx = pace(vx, gravity[0], drag, wind[0], flown)
+            if flown >= left:
+                y = gone(y, vy, gravity[1], drag, wind[1], flown)
+                left = 0.0
+                break
+            vy = -bounce * pace(vy, gravity[1], drag, wind[1], flown)
+            vx *= slide
+            y, left = floor, left - flown
+            if -vy < _RESTS:
+                break
+        if left > 0.0:
+            rubs = 4.0 * (1.0 - slide) + drag + 0.5
+            x += vx * (1.0 - math.exp(-rubs * left)) / rubs
+            y = floor
+        places[i, 0], places[i, 1] = x, y
+
+
+@compiled
+def shares(k0: Any, k1: Any, which: NDArray[np.int64], purpose: int, found: Numbers) -> None:
+    """Numbers in [0, 1) for things by their number, the same whatever others there are."""
+    for i in range(which.shape[0]):
+        found[i] = uniform(k0, k1, which[i], purpose)
