@@ -50,10 +50,10 @@ def _shore(wide: Light, line: int, unit: float) -> None:
 
 
 def _piles(wide: Light, line: int, unit: float) -> None:
-    for x, tall in ((180, 92), (212, 104), (1660, 70), (1700, 84), (1745, 66)):
+    for place, tall in ((180, 92), (212, 104), (1660, 70), (1700, 84), (1745, 66)):
         box(
             wide,
-            MARGIN + x * unit,
+            MARGIN + place * unit,
             line - tall * unit,
             11 * unit,
             tall * unit + 4,

@@ -78,7 +78,9 @@ class Order(TestCase):
     def test_families_stand_together_in_the_order_in_which_they_are_offered(self) -> None:
         """Energy before flares before what is made of layers; a family that is new comes last."""
         families = [kind["family"] for kind in catalogue()["sources"]]
-        self.assertEqual(list(dict.fromkeys(families)), ["energy", "flare", "particles", "texture", "layers"])
+        self.assertEqual(
+            list(dict.fromkeys(families)), ["energy", "flare", "particles", "texture", "layers"]
+        )
         self.assertEqual(families, sorted(families, key=FAMILIES.index))
         steps_of = [kind["family"] for kind in catalogue()["steps"]]
         self.assertEqual(steps_of, sorted(steps_of, key=FAMILIES.index))

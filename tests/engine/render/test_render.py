@@ -112,7 +112,9 @@ class EveryKind(TestCase):
                 full, half = render_frame(recipe, frame), render_frame(recipe, frame, 0.5)
                 wanted = cv2.resize(full, half.shape[1::-1], interpolation=cv2.INTER_AREA)
                 error = np.clip(half, 0, 1) - np.clip(wanted, 0, 1)
-                if half.shape[2:] != (4,):  # px, of which a display shows so many from black to white
+                if half.shape[2:] != (
+                    4,
+                ):  # px, of which a display shows so many from black to white
                     error = (half - wanted) / 128
                 psnr = -10 * np.log10(max(1e-12, float((error**2).mean())))
                 self.assertGreater(psnr, 40)

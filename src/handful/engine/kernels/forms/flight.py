@@ -18,6 +18,9 @@ from handful.engine.kernels.compiled import compiled
 Numbers = NDArray[np.float64]
 Pair = tuple[float, float]
 
+_HARDLY = 1e-7
+"""Drag times seconds below which air is hardly felt, and the closed form would lose its digits."""
+
 _MOST_BOUNCES = 40
 _RESTS = 6.0
 """px a second of a bounce below which a thing lies and slides."""
@@ -26,16 +29,16 @@ _RESTS = 6.0
 @compiled
 def gone(start: float, speed: float, pull: float, drag: float, air: float, t: float) -> float:
     """The place along one axis after `t` seconds."""
-    if drag * t < 1e-4:
+    if drag * t < _HARDLY:
         return start + speed * t + 0.5 * (pull + drag * (air - speed)) * t * t
     final = air + pull / drag
-    return start + final * t + (speed - final) * (1.0 - math.exp(-drag * t)) / drag
+    return start + final * t + (final - speed) * math.expm1(-drag * t) / drag
 
 
 @compiled
 def pace(speed: float, pull: float, drag: float, air: float, t: float) -> float:
     """The speed along one axis after `t` seconds."""
-    if drag * t < 1e-4:
+    if drag * t < _HARDLY:
         return speed + (pull + drag * (air - speed)) * t
     final = air + pull / drag
     return final + (speed - final) * math.exp(-drag * t)
