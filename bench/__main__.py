@@ -15,6 +15,7 @@ from bench.blur import glow
 from bench.cache import cache
 from bench.in_browser import bench, tab
 from bench.noise import noise
+from bench.particles import particles
 from bench.rows import Row
 from bench.shots import change, frames
 from bench.start import start
@@ -24,6 +25,7 @@ from bench.steps import steps_bench
 BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "glow": glow,
     "noise": noise,
+    "particles": particles,
     "frames": frames,
     "change": change,
     "steps": steps_bench,

@@ -17,8 +17,10 @@ from demo.brush import MARGIN, Light
 from demo.scenes.fairway import WATER, fairway
 from demo.scenes.harbour import HORIZON, harbour
 from demo.scenes.lighthouse import SEA, lighthouse
+from demo.scenes.loft import loft
 from demo.scenes.seabed import GROUND, seabed
 from demo.scenes.tide_hall import FLOOR, tide_hall
+from demo.scenes.workshop import workshop
 from handful.engine.colour.transfer import encode_srgb
 from handful.engine.files import frame_name
 
@@ -39,6 +41,8 @@ SCENES = {
     "lamp-sweep": Scene((-6.0, 0.0), lighthouse, SEA),
     "tide-feed": Scene((5.0, 0.0), tide_hall, FLOOR),
     "out-of-the-fog": Scene((-4.0, 0.0), fairway, WATER),
+    "grinding-wheel": Scene((0.0, 0.0), workshop, 1.0),
+    "loft-dust": Scene((0.0, 0.0), loft, 1.0),
     "divers-bubble": Scene((0.0, 6.0), seabed, GROUND),
 }
 

@@ -63,13 +63,12 @@ def everything_once() -> Recipe:
 
 
 def _all_sources() -> Iterator[dict[str, Any]]:
-    """Every source as it comes, and with every choice that it has."""
+    """Every source as it comes, and as often again as each of its choices has been once."""
     for kind in sources().values():
-        yield _filled(kind)
-        for setting in kind.settings:
-            for choice in setting.choices:
-                if choice != setting.default:
-                    yield _filled(kind) | {setting.name: choice}
+        choices = {known.name: known.choices for known in kind.settings if known.choices}
+        for turn in range(max((len(each) for each in choices.values()), default=1)):
+            chosen = {name: each[turn % len(each)] for name, each in choices.items()}
+            yield _filled(kind) | (chosen if turn else {})
 
 
 def _filled(kind: type[Kind]) -> dict[str, Any]:

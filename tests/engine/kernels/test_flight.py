@@ -1,6 +1,7 @@
 """Flight and spots of light against mechanics, an integrator, and what light adds up to."""
 
 import math
+from itertools import pairwise
 from unittest import TestCase
 
 import numpy as np
@@ -71,7 +72,7 @@ class Mechanics(TestCase):
         lands = [flown(t, **settings) for t in np.linspace(0, 4, 200)]
         self.assertAlmostEqual(lands[-1][1], 100, places=9)
         along = [place[0] for place in lands]
-        self.assertTrue(all(b >= a - 1e-9 for a, b in zip(along, along[1:], strict=False)))
+        self.assertTrue(all(b >= a - 1e-9 for a, b in pairwise(along)))
         self.assertAlmostEqual(along[-1], along[-20], delta=0.5)
 
 

@@ -26,6 +26,7 @@ from handful.engine.kernels.chance.purposes import (
     WHITHER_ELSE,
 )
 from handful.engine.kernels.drawing.spots import draw_spots
+from handful.engine.kernels.drawing.sprites import draw_sprites, sheet_of
 from handful.engine.kernels.forms.flight import fly, shares
 from handful.engine.kinds import (
     At,
@@ -64,7 +65,7 @@ class Particles(Source):
         "uneven. Pulled {gravity}, in wind {wind} with drag {drag}, swaying with {sway}, fluttering "
         "{flutter} at {flutter_pace}, {deep} deep. They {lands} at {floor}, bouncing {bounce} and "
         "sliding {slide}. Each is {look}, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
-        "{streak}, making {comes_as} {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
+        "{streak}, spinning {spin}, lit from {lit_from}, shaded {shade}, making {comes_as} {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
         "hot in {cools}, {light_uneven} uneven, twinkling {twinkle} at {twinkle_pace}; it comes in "
         "{comes} and goes in {goes} of its life."
     )
@@ -170,7 +171,9 @@ class Particles(Source):
     slide: float = setting(
         75, unit="%", least=0, most=100, help="How much of their speed along it they keep."
     )
-    look: Literal["a soft spot", "a disc"] = setting("a soft spot", help="What each is.")
+    look: Literal["a soft spot", "a disc", "a puff", "a shard", "a ring", "a glint"] = setting(
+        "a soft spot", help="What each is."
+    )
     size: float = setting(
         7, unit="px", least=0.1, most=4000, usual=(0.5, 60), help="How wide each is at first."
     )
@@ -180,13 +183,27 @@ class Particles(Source):
     size_uneven: float = setting(
         50, unit="%", least=0, most=100, help="How much smaller some are: evenly spread."
     )
+    spin: float = setting(
+        90,
+        unit="°/s",
+        least=-7200,
+        most=7200,
+        usual=(-720, 720),
+        help="How fast shapes turn, one way or the other; shards tumble as well.",
+    )
+    lit_from: float = clockwise(
+        -120, help="Where the light comes from that puffs and shards are in."
+    )
+    shade: float = setting(
+        60, unit="%", least=0, most=100, help="How much darker they are on the other side."
+    )
     streak: float = setting(
         180,
         unit="°",
         least=0,
         most=720,
         usual=(0, 360),
-        help="How long the shutter draws each out.",
+        help="How long the shutter draws spots and discs out.",
     )
     comes_as: Literal["light", "cover"] = setting("light", help="Whether they shine or hide.")
     glows: Literal["in", "by its heat, not in"] = setting(
@@ -281,17 +298,44 @@ class _Lot(NamedTuple):
         size = made.size * (1 - made.size_uneven / 100 * _shares(key, which, HOW_LARGE)) * deep
         size *= 1 + (made.size_end / 100 - 1) * part
         spots[:, 4] = (
-            np.maximum(size, 1e-3) / 2 * at.scale * (_SOFTER if made.look != "a disc" else 1)
+            np.maximum(size, 1e-3) / 2 * at.scale * (_SOFTER if made.look == "a soft spot" else 1)
         )
         shown = self._shown(key, which, age, part)
         spots[:, 5:8] = self._colours(age, part) * np.float32(2.0**made.light) * shown[:, None]
         spots[:, 8] = np.minimum(1, shown) if made.comes_as == "cover" else 0
         if made.comes_as == "cover":
             spots[:, 5:8] = self._colours(age, part) * spots[:, 8:9]
-        far_first = np.argsort(deep, kind="stable") if made.comes_as == "cover" else slice(None)
-        return draw_spots(
-            spots[far_first], at.wanted, made.look == "a disc", made.comes_as == "cover"
-        )
+        covers = made.comes_as == "cover"
+        order = np.argsort(deep, kind="stable") if covers else slice(None)
+        if made.look in ("a soft spot", "a disc"):
+            return draw_spots(spots[order], at.wanted, made.look == "a disc", covers)
+        sprites = self._sprites(key, which, age, spots)
+        turn = math.radians(made.lit_from)
+        lit_from = (math.cos(turn), math.sin(turn))
+        return draw_sprites(sheet_of(made.look), sprites[order], at.wanted, lit_from, covers)
+
+    def _sprites(
+        self, key: Key, which: NDArray[np.int64], age: Numbers, spots: NDArray[np.float32]
+    ) -> NDArray[np.float32]:
+        """Spots as shapes that turn: shards tumble, so that they are thin and bright by turns."""
+        made = self.made
+        phase, side = _shares(key, which, PHASE), _shares(key, which, SIDE)
+        way = np.where(side < 0.5, -1.0, 1.0) * (0.4 + 1.2 * phase)
+        turn = np.radians(made.spin * way * age + 360 * side * 7)
+        sprites = np.empty((len(which), 12), np.float32)
+        sprites[:, :2] = (spots[:, :2] + spots[:, 2:4]) / 2
+        sprites[:, 2] = sprites[:, 3] = spots[:, 4]
+        sprites[:, 4], sprites[:, 5] = np.cos(turn), np.sin(turn)
+        sprites[:, 6] = np.floor(phase * 6)
+        sprites[:, 7:11] = spots[:, 5:9]
+        sprites[:, 11] = made.shade / 100
+        if made.look == "a shard":
+            tumbled = np.cos(np.radians(1.7 * made.spin * way * age) + 2 * math.pi * phase)
+            sprites[:, 3] *= np.maximum(0.12, np.abs(tumbled))
+            lit = 1 - made.shade / 100 * (0.5 - 0.5 * tumbled)
+            sprites[:, 7:10] *= lit[:, None].astype(np.float32)
+            sprites[:, 11] = 0
+        return sprites
 
     def _born(self, key: Key) -> tuple[NDArray[np.int64], Numbers, Numbers]:
         """The numbers of those born of late, the frames on which they were, and how it was then."""

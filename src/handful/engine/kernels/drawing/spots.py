@@ -25,7 +25,8 @@ LEAST_RADIUS = 2.1
 _LEAST_DISC = 3.0
 """px; smaller discs are drawn as bumps with as much light."""
 
-_BAND = 32
+BAND = 32
+"""Rows of a picture that are drawn by one call."""
 
 
 def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
@@ -48,23 +49,29 @@ def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
         math.ceil(high[:, 0].max()), math.ceil(high[:, 1].max()),
     ).meet(region)  # fmt: skip
     picture = blank(shared)
-    tops = np.floor((low[:, 1] - shared.top) / _BAND).astype(np.int64)
-    ends = np.floor((high[:, 1] - shared.top) / _BAND).astype(np.int64)
-    bands = -(-shared.height // _BAND)
-    tops, ends = np.maximum(tops, 0), np.minimum(ends, bands - 1)
-    starts, listed = _by_band(tops, ends, bands)
+    starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
         _draw_rows, shared.height, shared.left, shared.top, spots, low, high, starts, listed,
-        hard, over, picture, band=_BAND,
+        hard, over, picture, band=BAND,
     )  # fmt: skip
     return Tile(picture, shared)
 
 
+def by_band(
+    low: NDArray[np.float32], high: NDArray[np.float32], height: int
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Which things each band of `BAND` rows holds, in their order, by the rows they are within: those of
+    a band are `listed[starts[band]:starts[band + 1]]`."""
+    bands = -(-height // BAND)
+    tops = np.maximum(np.floor(low / BAND).astype(np.int64), 0)
+    ends = np.minimum(np.floor(high / BAND).astype(np.int64), bands - 1)
+    return _listed(tops, ends, bands)
+
+
 @compiled
-def _by_band(
+def _listed(
     tops: NDArray[np.int64], ends: NDArray[np.int64], bands: int
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Which spots each band of rows holds, in their order."""
     starts = np.zeros(bands + 1, np.int64)
     for i in range(tops.shape[0]):
         for band in range(tops[i], ends[i] + 1):
@@ -111,7 +118,7 @@ def _draw_rows(
 ) -> None:
     half, one, zero = np.float32(0.5), np.float32(1.0), np.float32(0.0)
     width = picture.shape[1]
-    for band in range(first // _BAND, (last + _BAND - 1) // _BAND):
+    for band in range(first // BAND, (last + BAND - 1) // BAND):
         for n in range(starts[band], starts[band + 1]):
             i = listed[n]
             x0, y0 = spots[i, 0] - np.float32(left), spots[i, 1] - np.float32(top)

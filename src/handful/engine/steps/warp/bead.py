@@ -160,8 +160,9 @@ class Bead(Step):
             canvas.right - room.left + canvas.left, room.bottom,
         )  # fmt: skip
         over = np.ascontiguousarray(tile.within(turned)[:, ::-1])
-        if self.behind > 0:
-            over = gaussian(over, self.behind * at.scale / 2)
+        deviation = self.behind * at.scale / 2
+        if deviation > _SHARP:
+            over = gaussian(over, deviation)
         over[..., :3] *= np.float32(2.0**-self.darker)
         return Tile(Tile(over, room).within(covered).copy(), covered)
 
@@ -191,6 +192,8 @@ class Bead(Step):
 
 
 _NONE = -20.0
+_SHARP = 0.2
+"""px by which a blur changes nothing that is seen."""
 
 
 def _light(colour: Rgb, stops: float) -> NDArray[np.float32]:
