@@ -23,6 +23,10 @@ def _grey(folder: Path, frame: int) -> np.ndarray:
     return levels.astype(np.float32)
 
 
+GOES_ON = {"divers-bubble", "grinding-wheel", "loft-dust", "out-of-the-fog"}
+"""Shots of what burns, drifts and rises from the first frame to the last."""
+
+
 class Camera(TestCase):
     @classmethod
     def setUpClass(cls) -> None:
@@ -76,8 +80,10 @@ class Recipes(TestCase):
             self.assertEqual(found | wanted, found)
 
     def test_begin_and_end_dark(self) -> None:
-        """Common practice: no element pops on its first or its last frame."""
+        """Common practice: no element pops on its first or its last frame; what goes on may be there."""
         for path in sorted(RECIPES.glob("*.json")):
+            if path.stem in GOES_ON:
+                continue
             recipe = load_recipe(path)
             middle = render_frame(recipe, (recipe.canvas.first + recipe.canvas.last) // 2, 0.125)
             self.assertGreater(float(middle[..., :3].max()), 0.05)

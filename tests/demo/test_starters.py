@@ -11,24 +11,28 @@ from handful.engine import Cache, load_recipe, render_frame
 from handful.engine.kinds import limits, sources, steps
 from handful.engine.recipe import spans
 
+STRIKING = {"beams", "flares", "streams", "strikes"}
+"""Families of what comes and goes within its shot; all else may go on from its first frame to its last."""
+
 ROOT = Path(__file__).parents[2]
 
 
 class Starters(TestCase):
     def test_each_lives(self) -> None:
-        """It is read, shows in the middle, is nothing on its first and last frame, and moves."""
+        """It is read, shows in the middle, and moves; what strikes is nothing on its first and last frame."""
         starters = sorted((ROOT / "starters").glob("*/*.json"))
         self.assertGreaterEqual(len(starters), 12)
         for path in starters:
             with self.subTest(starter=path.stem):
+                strikes = path.parent.name in STRIKING
                 recipe, cache = load_recipe(path), Cache(1 << 28)
                 first, last = recipe.canvas.first, recipe.canvas.last
                 shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
                 middle = (min(a for a, _ in shown) + max(b for _, b in shown)) // 2
                 near, next_ = (render_frame(recipe, f, 0.2, cache) for f in (middle, middle + 1))
-                self.assertGreater(float(near.max()), 0.3)
+                self.assertGreater(float(near.max()), 0.3 if strikes else 0.1)
                 self.assertFalse(np.array_equal(near, next_))
-                for frame in (first, last):
+                for frame in (first, last) if strikes else ():
                     self.assertLess(float(render_frame(recipe, frame, 0.2, cache).max()), 1e-3)
 
 

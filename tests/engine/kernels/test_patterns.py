@@ -92,7 +92,7 @@ class Cells(TestCase):
                 values.append(corners[0, 2])
         tree = cKDTree(points)
         known[:] = waves.NO_CELL
-        found = np.empty((3, 3000), np.float32)
+        found = np.empty((4, 3000), np.float32)
         places = np.stack([np.linspace(0, 29.9, 3000), np.linspace(0.2, 11.7, 3000)])
         whole = np.floor(places)
         waves.cells_row(
@@ -107,7 +107,9 @@ class Cells(TestCase):
         distances, nearest = tree.query(places.T, k=2)
         np.testing.assert_allclose(np.sqrt(found[0]), distances[:, 0], atol=2e-6)
         np.testing.assert_allclose(np.sqrt(found[1]), distances[:, 1], atol=2e-6)
-        np.testing.assert_array_equal(found[2], np.array(values, np.float32)[nearest[:, 0]])
+        own = np.array(values, np.float32)
+        np.testing.assert_array_equal(found[2], own[nearest[:, 0]])
+        np.testing.assert_array_equal(found[3], own[nearest[:, 1]])
 
     def test_where_the_nearest_points_are_far(self) -> None:
         """Over 60,000 cells some px look beyond the nine around them, and are still right."""

@@ -111,6 +111,9 @@ Places = NDArray[np.float64]
 Room = tuple[Cells, Rows, Rows, Rows, Cells, Rows]
 """What an octave works in: cells and places within them, slopes, distances, and what is remembered."""
 
+_LEAST_PX = 1e-6
+"""Cells that a px is wide at the least, to divide by."""
+
 _FARTHEST = 1e4
 """So many times as far as near, a plane is no more seen."""
 
@@ -241,11 +244,12 @@ def _octave_row(
     rounds: int,
     u: Places,
     v: Places,
+    foot: Row,
     out: Row,
     room: Room,
     with_slopes: bool,
 ) -> None:
-    """One octave at places of the first."""
+    """One octave at places of the first, where a px is so many of its cells wide."""
     cells, within, slopes, found, known, corners = room
     frequency, cosine, sine = row[0], row[1], row[2]
     round_x = int(math.floor(rounds * frequency + 0.5)) if rounds > 0 else 0
@@ -288,7 +292,11 @@ def _octave_row(
         for x in range(out.shape[0]):
             out[x] = np.sqrt(found[1, x]) - np.sqrt(found[0, x])
     elif pattern == _PATCHES:
-        out[:] = found[2]
+        for x in range(out.shape[0]):
+            apart = np.sqrt(found[1, x]) - np.sqrt(found[0, x])
+            px = np.float32(max(_LEAST_PX, foot[x] * frequency))
+            part = min(one, np.float32(0.5) + apart / (np.float32(2.0) * px))
+            out[x] = found[3, x] + (found[2, x] - found[3, x]) * part
 
 
 @compiled
@@ -316,7 +324,7 @@ def _pattern_rows(
     u, v, p, q = np.empty(width), np.empty(width), np.empty(width), np.empty(width)
     foot, out, total = _line(width), _line(width), _line(width)
     cells, within = np.empty((2, width), np.int32), np.empty((2, width), np.float32)
-    slopes, found = np.zeros((2, width), np.float32), np.empty((3, width), np.float32)
+    slopes, found = np.zeros((2, width), np.float32), np.empty((4, width), np.float32)
     known = np.full((count + 2 * times * warping, CACHED, 2), NO_CELL, np.int32)
     corners = np.empty((count + 2 * times * warping, CACHED, 3), np.float32)
     share = _line(width)
@@ -331,7 +339,7 @@ def _pattern_rows(
                 row[10] = (row[10] + 104729 * (turn + 1)) % 4294967296.0
                 n = count + turn * warping + i
                 room = (cells, within, slopes, found, known[n], corners[n])
-                _octave_row(_GRADIENT, row, rounds, p, q, out, room, False)
+                _octave_row(_GRADIENT, row, rounds, p, q, foot, out, room, False)
                 _share_row(foot, row[0], is_even, share)
                 by = warped_by * row[7]
                 for x in range(width):
@@ -347,7 +355,7 @@ def _pattern_rows(
                 break
             with_slopes = carried != 0.0 and i + 1 < count and pattern <= _BILLOWED
             room = (cells, within, slopes, found, known[i], corners[i])
-            _octave_row(pattern, row, rounds, u, v, out, room, with_slopes)
+            _octave_row(pattern, row, rounds, u, v, foot, out, room, with_slopes)
             weight, middle = np.float32(row[7]), np.float32(mean)
             for x in range(width):
                 total[x] += weight * share[x] * (out[x] - middle)

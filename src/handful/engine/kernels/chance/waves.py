@@ -328,8 +328,8 @@ def cells_row(
     known: Cells,
     corners: Rows,
 ) -> None:
-    """The squares of the distances to the nearest point and the next, and the value of the nearest
-    one's cell, into `found` `(3, N)`.
+    """The squares of the distances to the nearest point and the next, and the values of their cells if
+    they are wanted, into `found` `(4, N)`.
 
     Two of the four nearest cells have a point within 1.81, and no other than the 25 around has one
     within 2. The outer 16 of those are looked at only where a second point was not found nearer.
@@ -337,7 +337,7 @@ def cells_row(
     one = np.float32(1.0)
     near = np.empty((3, 9), np.float32)
     across, down = within[0], within[1]
-    nearest, second, values = found[0], found[1], found[2]
+    nearest, second, values, others = found[0], found[1], found[2], found[3]
     x = 0
     while x < found.shape[1]:
         i, j = cells[0, x], cells[1, x]
@@ -373,18 +373,22 @@ def cells_row(
                     nearest[t] = min(nearest[t], away)
         if with_values:
             values[low:high] = np.float32(0.0)
+            others[low:high] = np.float32(0.0)
             for n in range(9):
                 px, py, own = near[0, n], near[1, n], near[2, n]
                 for t in range(low, high):
                     dx, dy = across[t] - px, down[t] - py
-                    is_it = np.float32(dx * dx + dy * dy <= nearest[t])
+                    away = dx * dx + dy * dy
+                    is_it = np.float32(away <= nearest[t])
                     values[t] = max(values[t], own * is_it)
+                    is_next = np.float32(away <= second[t]) - is_it
+                    others[t] = max(others[t], own * is_next)
         for t in range(low, high):
             p, q = across[t], down[t]
             reach = one + min(min(p, one - p), min(q, one - q))
             if second[t] > reach * reach:
-                nearest[t], second[t], values[t] = _farther(
-                    p, q, nearest[t], second[t], values[t], i, j, octave, known, corners
+                nearest[t], second[t], values[t], others[t] = _farther(
+                    p, q, nearest[t], second[t], values[t], others[t], i, j, octave, known, corners
                 )
         x = end
 
@@ -396,12 +400,13 @@ def _farther(
     first: Number,
     second: Number,
     value: Number,
+    other: Number,
     i: int,
     j: int,
     octave: Octave,
     known: Cells,
     corners: Rows,
-) -> tuple[Number, Number, Number]:
+) -> tuple[Number, Number, Number, Number]:
     """The same with the outer 16 of the 25 cells around."""
     for down in range(-2, 3):
         for across in range(-2, 3):
@@ -415,7 +420,7 @@ def _farther(
             dy = q - corners[at, 1] - np.float32(down)
             away = dx * dx + dy * dy
             if away < first:
-                first, second, value = away, first, corners[at, 2]
+                first, second, value, other = away, first, corners[at, 2], value
             elif away < second:
-                second = away
-    return first, second, value
+                second, other = away, corners[at, 2]
+    return first, second, value, other
