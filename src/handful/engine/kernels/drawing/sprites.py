@@ -34,7 +34,8 @@ _KEY = Key(0x5EED, 0x5A17)
 class Sheet(NamedTuple):
     """Shapes in sizes that halve, one after the other: cover, and how they face across and down.
 
-    `starts` says where the first of each size is in `texels` `(M, 3)`, `sides` how wide they are.
+    `starts` says where the first of each size is in `texels` `(M, 3)`, `sides` how wide they are, beside
+    a px of nothing all round. Every shape lies within a circle.
     """
 
     texels: NDArray[np.float32]
@@ -55,8 +56,8 @@ def sheet_of(shape: Shape) -> Sheet:
         side = level[0].shape[0]
         starts.append(at)
         sides.append(side)
-        texels.extend(each.reshape(-1, 3) for each in level)
-        at += _KINDS * side * side
+        texels.extend(np.pad(each, ((1, 1), (1, 1), (0, 0))).reshape(-1, 3) for each in level)
+        at += _KINDS * (side + 2) ** 2
         level = [
             cv2.resize(each, (side // 2, side // 2), interpolation=cv2.INTER_AREA) for each in level
         ]
@@ -181,53 +182,70 @@ def _sprite_rows(
     half, one, zero = np.float32(0.5), np.float32(1.0), np.float32(0.0)
     for band in range(first // BAND, (last + BAND - 1) // BAND):
         for n in range(starts[band], starts[band + 1]):
-            s = sprites[listed[n]]
-            wide, tall = max(s[2], np.float32(0.6)), max(s[3], np.float32(0.6))
-            faint = (s[2] * s[3]) / (wide * tall)
+            k = listed[n]
+            mx, my = sprites[k, 0], sprites[k, 1]
+            wide, tall = max(sprites[k, 2], np.float32(0.6)), max(sprites[k, 3], np.float32(0.6))
+            faint = sprites[k, 2] * sprites[k, 3] / (wide * tall)
+            cosine, sine, shade = sprites[k, 4], sprites[k, 5], sprites[k, 11]
             level = 0
             while level + 1 < sides.shape[0] and sides[level + 1] >= 2.0 * max(wide, tall):
                 level += 1
             side = sides[level]
-            begins = sheet_starts[level] + int(s[6]) * side * side
-            cosine, sine = s[4], s[5]
-            lx = np.float32(lit_x * cosine + lit_y * sine)
-            ly = np.float32(lit_y * cosine - lit_x * sine)
-            scale_x, scale_y = half * np.float32(side) / wide, half * np.float32(side) / tall
-            v0 = max(first, int(low[listed[n], 1]) - top)
-            v1 = min(last, int(high[listed[n], 1]) - top + 1)
-            u0 = max(0, int(low[listed[n], 0]) - left)
-            u1 = min(picture.shape[1], int(high[listed[n], 0]) - left + 1)
+            row = np.uint64(side + 2)
+            begins = np.uint64(sheet_starts[level]) + np.uint64(sprites[k, 6]) * row * row
+            lx = np.float32(lit_x * cosine + lit_y * sine) * np.float32(1.4) * shade
+            ly = np.float32(lit_y * cosine - lit_x * sine) * np.float32(1.4) * shade
+            plain = one - np.float32(0.35) * shade
+            middle = half * np.float32(side + 1)
+            pace_x, pace_y = half * np.float32(side) / wide, half * np.float32(side) / tall
+            r, g, b, cover = sprites[k, 7], sprites[k, 8], sprites[k, 9], sprites[k, 10]
+            c2 = (cosine / wide) ** 2 + (sine / tall) ** 2
+            v0 = max(first, int(low[k, 1]) - top)
+            v1 = min(last, int(high[k, 1]) - top + 1)
             for y in range(v0, v1):
-                dy = np.float32(y + top) + half - s[1]
+                dy = np.float32(y + top) + half - my
+                # All of a shape is within an ellipse, of which a row of px cuts out a piece.
+                c1 = dy * cosine * sine * (one / (wide * wide) - one / (tall * tall))
+                c0 = dy * dy * ((sine / wide) ** 2 + (cosine / tall) ** 2) - one
+                within = c1 * c1 - c2 * c0
+                if within <= zero:
+                    continue
+                reach = np.float32(math.sqrt(within))
+                u0 = max(0, int(math.floor(mx + (-c1 - reach) / c2)) - left)
+                u1 = min(picture.shape[1], int(math.ceil(mx + (reach - c1) / c2)) - left + 1)
+                base_p, base_q = dy * sine * pace_x + middle, dy * cosine * pace_y + middle
+                step_p, step_q = cosine * pace_x, -sine * pace_y
+                line = picture[y]
                 for x in range(u0, u1):
-                    dx = np.float32(x + left) + half - s[0]
-                    p = (dx * cosine + dy * sine + wide) * scale_x - half
-                    q = (dy * cosine - dx * sine + tall) * scale_y - half
-                    if p <= -one or q <= -one or p >= side or q >= side:
+                    dx = np.float32(x + left) + half - mx
+                    p = min(max(zero, base_p + dx * step_p), np.float32(side))
+                    q = min(max(zero, base_q + dx * step_q), np.float32(side))
+                    i, j = np.uint64(p), np.uint64(q)
+                    s, t = p - np.float32(i), q - np.float32(j)
+                    at = begins + j * row + i
+                    below = at + row
+                    w3 = s * t
+                    w1, w2 = s - w3, t - w3
+                    w0 = one - s - w2
+                    shows = (
+                        w0 * texels[at, 0]
+                        + w1 * texels[at + np.uint64(1), 0]
+                        + w2 * texels[below, 0]
+                        + w3 * texels[below + np.uint64(1), 0]
+                    )
+                    if shows <= zero:
                         continue
-                    i, j = int(math.floor(p)), int(math.floor(q))
-                    a, b = p - np.float32(i), q - np.float32(j)
-                    cover, faces = zero, zero
-                    for m in range(4):
-                        column, row = i + (m & 1), j + (m >> 1)
-                        if column < 0 or row < 0 or column >= side or row >= side:
-                            continue
-                        weight = (a if m & 1 else one - a) * (b if m >> 1 else one - b)
-                        at = begins + row * side + column
-                        cover += weight * texels[at, 0]
-                        faces += weight * texels[at, 0] * (texels[at, 1] * lx + texels[at, 2] * ly)
-                    if cover <= zero:
-                        continue
-                    lit = one + s[11] * (faces / cover * np.float32(1.4) - np.float32(0.35))
-                    lit = max(zero, lit)
-                    shows = cover * faint
-                    px = picture[y, x]
-                    kept = one - min(one, s[10] * shows)
+                    near = at + np.uint64(s > half) + (row if t > half else np.uint64(0))
+                    lit = max(zero, plain + texels[near, 1] * lx + texels[near, 2] * ly)
+                    shows *= faint
+                    kept = one - min(one, cover * shows)
                     share = shows * lit
                     if over:
-                        for c in range(3):
-                            px[c] = px[c] * kept + s[7 + c] * share
+                        line[x, 0] = line[x, 0] * kept + r * share
+                        line[x, 1] = line[x, 1] * kept + g * share
+                        line[x, 2] = line[x, 2] * kept + b * share
                     else:
-                        for c in range(3):
-                            px[c] += s[7 + c] * share
-                    px[3] = one - (one - px[3]) * kept
+                        line[x, 0] += r * share
+                        line[x, 1] += g * share
+                        line[x, 2] += b * share
+                    line[x, 3] = one - (one - line[x, 3]) * kept
