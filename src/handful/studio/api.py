@@ -56,6 +56,7 @@ class Setting(Schema):
     moves: list[str]
     drawn: str | None
     about: str
+    elsewhere: bool
     takes: list[str]
     returns: str
     of: str | None

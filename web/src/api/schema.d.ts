@@ -790,6 +790,8 @@ export interface components {
             drawn: string | null;
             /** About */
             about: string;
+            /** Elsewhere */
+            elsewhere: boolean;
             /** Takes */
             takes: string[];
             /** Returns */

@@ -183,6 +183,7 @@ function handleOf(setting: Setting, kind: KindEntry, around: Around): Handle | u
     label: spoken(setting.name),
     isKeyed: keysOf(value) !== undefined,
   }
+  if (setting.elsewhere) return undefined
   if (setting.type === 'point') {
     const at = pointOf(around, kind, setting.name)
     const sitsOnPoint = isMove(value) && value.point !== undefined && !value.offset

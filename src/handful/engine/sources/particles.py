@@ -59,7 +59,7 @@ class Particles(Source):
 
     family = "particles"
     says = (
-        "{rate} a second are born {born} at {at}, {width} by {height}, turned {turn}, along {path}; "
+        "{rate} are born {born} at {at}, {width} by {height}, turned {turn}, along {path}; "
         "{burst} at once, and {preroll} before. They go {heads} {direction} within {cone} at {speed}, "
         "{uneven} uneven, taking {inherits} of what they are born from; live {life}, {life_uneven} "
         "uneven. Pulled {gravity}, in wind {wind} with drag {drag}, swaying with {sway}, fluttering "
