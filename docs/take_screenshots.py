@@ -56,6 +56,12 @@ def main() -> None:
         page.get_by_role("button", name="Undo").click()
         _open(page, "Lamp sweep", 1044)
         _keep(page, "lamp-sweep")
+        _open(page, "Out of the fog", 1036)
+        page.get_by_role("img", name="Picture of Low fog on the water", exact=True).click()
+        page.wait_for_timeout(4000)
+        _keep(page, "out-of-the-fog")
+        _open(page, "Grinding wheel", 1030)
+        _keep(page, "grinding-wheel")
         _open(page, "Tide feed", 1040)
         _keep(page, "tide-feed")
         page.get_by_role("img", name="Picture of Stream", exact=True).click()
@@ -100,7 +106,9 @@ def _open(page: Page, shot: str, frame: int) -> None:
     page.get_by_role("link", name=f"Open {shot}").click()
     page.get_by_label("Go to frame").fill(str(frame))
     page.get_by_label("Go to frame").press("Enter")
-    page.get_by_text("of 100 computed").or_(page.get_by_text("75 of 75 computed")).wait_for()
+    page.get_by_text("of 100 computed").or_(page.get_by_text("75 of 75 computed")).or_(
+        page.get_by_text("of 50 computed")
+    ).wait_for()
     page.wait_for_timeout(20_000)
 
 

@@ -11,6 +11,7 @@ from unittest import TestCase
 from handful.engine import RecipeError, load_recipe
 from handful.engine.cli import main
 from handful.engine.files import read_paths, read_track, track_text
+from handful.engine.files.paths import MOST_PATHS
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg">{}</svg>'
 
@@ -62,6 +63,20 @@ class Paths(TestCase):
         self.assertEqual(second, {"at": [50, 10], "arriving": [-10, -10]})
         self.assertEqual(third["leaving"], [-13.3333, 20])
         self.assertEqual(fourth, {"at": [10, 50], "arriving": [13.3333, 20]})
+
+    def test_as_many_as_may_be(self) -> None:
+        """So many paths are read, and one more is refused with how many may be."""
+        for count, allowed in ((MOST_PATHS, True), (MOST_PATHS + 1, False)):
+            svg = (
+                "<svg xmlns='http://www.w3.org/2000/svg'>"
+                + "<path d='M0 0L9 9'/>" * count
+                + "</svg>"
+            )
+            if allowed:
+                self.assertEqual(len(read_paths(svg, "many")), count)
+            else:
+                with self.assertRaisesRegex(RecipeError, f"{MOST_PATHS} paths"):
+                    read_paths(svg, "many")
 
     def test_shapes_and_transforms(self) -> None:
         """A moved circle lies on its circle; a rectangle has its corners; each has a name of its own."""

@@ -143,3 +143,24 @@ class Anything(TestCase):
         """Whatever stands at any place, the recipe is read or its problems are listed."""
         for problem in _problems(_changed(path, value)):
             self.assertTrue(problem.says)
+
+
+class Edges(TestCase):
+    """What is just allowed is read, and one more is not."""
+
+    def _read(self, **more: Any) -> list[Problem]:
+        return _problems({"version": 2, "name": "Edge", **more})
+
+    def test_frames(self) -> None:
+        self.assertEqual(self._read(canvas={"first": 0, "last": 99_999}), [])
+        self.assertEqual(
+            [p.path for p in self._read(canvas={"first": 0, "last": 100_000})], ["canvas"]
+        )
+
+    def test_pieces(self) -> None:
+        """As many stops of a ramp as are declared at the least and at the most."""
+        stop = {"level": 50, "colour": "#ffffff"}
+        for count, allowed in ((0, False), (1, True), (24, True), (25, False)):
+            ramp = {"kind": "ramp", "id": "ramp", "stops": [stop] * count}
+            with self.subTest(count=count):
+                self.assertEqual(self._read(finish=[ramp]) == [], allowed)

@@ -4,7 +4,8 @@ import os
 import subprocess
 import sys
 from collections.abc import Iterator
-from unittest import TestCase
+from importlib.metadata import version
+from unittest import TestCase, mock
 
 import cv2
 import numpy as np
@@ -14,6 +15,7 @@ from handful.engine.colour.transfer import encode_srgb
 from handful.engine.everything import everything_once
 from handful.engine.kinds import sources
 from handful.engine.render import PlanError, Stopped, evaluate, plan
+from handful.engine.render.edition import edition
 from handful.engine.render.view import View, as_jpeg, shown, warnings_of
 from tests.engine.recipes import bolt_layer, demo_data, small
 
@@ -328,3 +330,17 @@ class Lives(TestCase):
                 small(bolt_layer() | {"life": life, "blend": "normal"}), frame, 0.5
             )
             self.assertTrue(((picture >= 0) & (picture[..., 3:] <= 1)).all())
+
+
+class Edition(TestCase):
+    def test_it_goes_by_what_it_computes_with(self) -> None:
+        """Another version of numba, NumPy or OpenCV is another edition, and so is another compiler."""
+        known = edition.__wrapped__()
+        self.assertEqual(edition.__wrapped__(), known)
+        for changed in ("numba", "numpy", "opencv-python-headless", "llvmlite"):
+
+            def version_of(name: str, changed: str = changed) -> str:
+                return "0.0.0" if name == changed else version(name)
+
+            with mock.patch("handful.engine.render.edition.version", version_of):
+                self.assertNotEqual(edition.__wrapped__(), known)

@@ -7,6 +7,7 @@ from scipy.special import j1
 
 from handful.engine import Recipe, read_recipe, render_frame
 from handful.engine.kernels.drawing.aperture import diffracted, opening, star
+from tests.engine.recipes import small
 
 SIZE = 320
 
@@ -152,3 +153,14 @@ class Flash(TestCase):
         np.testing.assert_allclose(row, wanted, atol=0.003)
         self.assertAlmostEqual(wanted[1], 0.5)
         self.assertEqual(float(picture[..., 3].max()), 0)
+
+    def test_patches_only_darken(self) -> None:
+        """Uneven by so much, no place is darker than that leaves, some come near it, and none is brighter."""
+        for uneven in (0, 30, 100):
+            source = {"kind": "flash", "at": [160, 90], "everywhere": 0, "near": -20, "colour": "#ffffff",
+                      "uneven": uneven, "size": 30, "boil": 0.4}  # fmt: skip
+            layer = {"id": "f", "name": "F", "source": source, "steps": []}
+            light = render_frame(small(layer), 1)[..., 1]
+            with self.subTest(uneven=uneven):
+                self.assertAlmostEqual(float(light.max()), 1, delta=0.001)
+                self.assertAlmostEqual(float(light.min()), 1 - uneven / 100, delta=0.06)

@@ -1,0 +1,54 @@
+"""What limits do to a picture, wherever its tiles lie, and shapes at every scale."""
+
+from unittest import TestCase
+
+import numpy as np
+
+from handful.engine.kinds import At
+from handful.engine.limits.rectangle import Rectangle
+from handful.engine.mix import limited
+from handful.engine.picture import Region, Tile
+from handful.engine.values import Point
+from tests.engine.recipes import as_it_comes
+
+
+class Limited(TestCase):
+    def test_tiles_that_lie_apart(self) -> None:
+        """A matte that begins elsewhere than the picture still goes with the px that it is for, with an
+        outside that begins elsewhere again."""
+        everywhere = Region(-7, 3, 43, 33)
+        random = np.random.default_rng(4)
+        matte = Tile(random.random((30, 50), np.float32), everywhere)
+        inside = Tile(random.random((12, 20, 4), np.float32), Region(5, 9, 25, 21))
+        outside = Tile(random.random((18, 16, 4), np.float32), Region(-2, 5, 14, 23))
+        for below in (None, outside):
+            got = limited(inside, matte, below).within(everywhere)
+            kept = 0 if below is None else below.within(everywhere)
+            share = matte.pixels[..., None]
+            wanted = inside.within(everywhere) * share + kept * (1 - share)
+            np.testing.assert_allclose(got, wanted, atol=1e-6)
+
+    def test_heights_and_offsets(self) -> None:
+        """Of one or two channels, as pictures of four."""
+        region = Region(0, 0, 9, 7)
+        random = np.random.default_rng(5)
+        matte = Tile(random.random((7, 9), np.float32), region)
+        for shape in ((7, 9), (7, 9, 2)):
+            pixels = random.normal(0, 9, shape).astype(np.float32)
+            share = matte.pixels if len(shape) == 2 else matte.pixels[..., None]
+            got = limited(Tile(pixels, region), matte)
+            np.testing.assert_allclose(got.within(region), pixels * share, atol=1e-5)
+
+
+class Shapes(TestCase):
+    def test_a_rectangle_is_as_wide_and_high_as_it_says(self) -> None:
+        """By the area that it covers and by its middle row and column, at every scale."""
+        limit = as_it_comes(Rectangle, centre=Point(100, 60), width=80.0, height=30.0, feather=0.0)
+        for scale in (1.0, 0.5, 2.0):
+            region = Region(0, 0, round(200 * scale), round(120 * scale))
+            cover = limit.coverage(region, At(region, scale, (), region))
+            self.assertAlmostEqual(float(cover.sum()), 80 * 30 * scale**2, delta=0.01)
+            self.assertAlmostEqual(float(cover[round(60 * scale)].sum()), 80 * scale, delta=0.01)
+            self.assertAlmostEqual(
+                float(cover[:, round(100 * scale)].sum()), 30 * scale, delta=0.01
+            )
