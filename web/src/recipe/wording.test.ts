@@ -79,5 +79,10 @@ describe('values', () => {
     expect(valueText({ moves: 'rate', start: 0, per_second: 1.2 }, boil)).toBe('1.2 /s')
     expect(valueText({ moves: 'rate', start: [0, 0], per_second: [3, 4] }, width)).toBe('3, 4 px/s')
     expect(valueText({ moves: 'follow', point: 'mast' }, width)).toBe('mast')
+    const shaken = { moves: 'jitter', value: 3, amount: 2, per_second: 9 }
+    expect(valueText(shaken, width)).toBe('3 px ± 2')
+    const like = { moves: 'like', setting: { layer: 'bolt', setting: 'core_light' } }
+    expect(valueText(like, width)).toBe('as core light of bolt')
+    expect(valueText({ moves: 'life', start: 1, end: 5 }, width)).toBe('1 px to 5 px')
   })
 })

@@ -1,6 +1,6 @@
 /** Values as people read them. */
 import { numberText } from '../ui/numbers'
-import { moveNamed } from './moves'
+import { type MoveField, moveNamed } from './moves'
 import { spoken } from './sentence'
 import {
   type Change,
@@ -50,13 +50,16 @@ function movingText(value: Move, setting: Setting): string {
   if (!entry) return value.moves
   return entry.says.replace(/\{(\w+)\}/g, (_, name: string) => {
     const field = entry.fields.find((each) => each.name === name)
-    return fieldText(value[name], field?.unit ?? '', setting)
+    return field ? fieldText(value[name], field, setting) : ''
   })
 }
 
-function fieldText(held: Move[string], per: string, setting: Setting): string {
+function fieldText(held: Move[string], field: MoveField, setting: Setting): string {
   if (held === undefined) return ''
-  if (per) return `${changeText(held as Change)} ${unitOf(setting)}${per}`
+  if (field.type === 'change') {
+    const change = changeText(held as Change)
+    return field.unit ? `${change} ${unitOf(setting)}${field.unit}` : change
+  }
   if (Array.isArray(held) && typeof held[0] === 'object') {
     return held.length === 1 ? '1 key' : `${held.length} keys`
   }
