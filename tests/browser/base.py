@@ -130,6 +130,17 @@ class BrowserTest(LiveServerTestCase):
         with Image.open(path) as image:
             return np.asarray(image.convert("RGB")).astype(int)
 
+    def settled(self, locator: Locator) -> np.ndarray:
+        """Its pixels once they stay as they are for most of a second."""
+        before = self.pixels(locator)
+        for _ in range(40):
+            self.page.wait_for_timeout(700)
+            now = self.pixels(locator)
+            if np.array_equal(now, before):
+                return now
+            before = now
+        raise AssertionError("it does not come to rest")
+
     def wait_until(self, holds: Callable[[], bool], what: str) -> None:
         """Wait until the page has come so far."""
         for _ in range(MOST_MILLISECONDS // 50):

@@ -71,7 +71,7 @@ class Added(BrowserTest):
         page.get_by_label("More each second").fill("30")
         page.keyboard.press("Enter")
         page.keyboard.press("Escape")
-        slab.get_by_role("button", name="share: 40 % and 30 %, moves by steps").wait_for()
+        slab.get_by_role("button", name="share: 40 % and 30, moves by steps").wait_for()
         self.wait_until(lambda: light(0.5, 0.9) < 60, "its first two fifths at the first frame")
         page.get_by_role("slider", name="Frame").focus()
         for _ in range(3):

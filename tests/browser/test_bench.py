@@ -173,8 +173,7 @@ class Editing(OnBench):
         """A step acts only within an ellipse: the picture changes there, and comes back without."""
         page = self.page
         self.pick("a step", "Exposure")
-        page.wait_for_timeout(800)
-        before = self.pixels(self.frame)
+        before = self.settled(self.frame)
         step = page.get_by_role("region", name="Exposure")
         step.get_by_role("button", name="Limit this step").click()
         page.get_by_role("menuitem", name="Ellipse").click()
