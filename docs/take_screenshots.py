@@ -113,8 +113,11 @@ def _open(page: Page, shot: str, frame: int) -> None:
 
 
 def _wait_for_images(page: Page) -> None:
+    """Until those in sight are there; others are fetched when they come into it."""
     page.wait_for_function(
-        "[...document.images].every((image) => image.complete && image.naturalWidth > 0)"
+        "[...document.images].every((image) => (image.complete && image.naturalWidth > 0)"
+        " || image.getBoundingClientRect().top > innerHeight)",
+        timeout=120_000,
     )
 
 

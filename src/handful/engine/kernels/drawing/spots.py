@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.drawing.bands import BAND, by_band, touched
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Spots = NDArray[np.float32]
@@ -25,9 +26,6 @@ LEAST_RADIUS = 2.1
 _LEAST_DISC = 3.0
 """px; smaller discs are drawn as bumps with as much light."""
 
-BAND = 32
-"""Rows of a picture that are drawn by one call."""
-
 
 def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
     """Spots drawn on what they cover of a region, added up, or each over those before it."""
@@ -37,17 +35,10 @@ def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
     spread = np.maximum(2 * spots[:, 4] if hard else spots[:, 4], LEAST_RADIUS) + 1
     low = np.minimum(spots[:, :2], spots[:, 2:4]) - spread[:, None]
     high = np.maximum(spots[:, :2], spots[:, 2:4]) + spread[:, None]
-    seen = (
-        (high[:, 0] > region.left) & (low[:, 0] < region.right)
-        & (high[:, 1] > region.top) & (low[:, 1] < region.bottom)
-    )  # fmt: skip
-    if not seen.any():
+    seen, shared = touched(low, high, region)
+    if shared.empty:
         return clear_tile(region)
     spots, low, high = spots[seen], low[seen], high[seen]
-    shared = Region(
-        math.floor(low[:, 0].min()), math.floor(low[:, 1].min()),
-        math.ceil(high[:, 0].max()), math.ceil(high[:, 1].max()),
-    ).meet(region)  # fmt: skip
     picture = blank(shared)
     starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
@@ -55,36 +46,6 @@ def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
         hard, over, picture, band=BAND,
     )  # fmt: skip
     return Tile(picture, shared)
-
-
-def by_band(
-    low: NDArray[np.float32], high: NDArray[np.float32], height: int
-) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Which things each band of `BAND` rows holds, in their order, by the rows they are within: those of
-    a band are `listed[starts[band]:starts[band + 1]]`."""
-    bands = -(-height // BAND)
-    tops = np.maximum(np.floor(low / BAND).astype(np.int64), 0)
-    ends = np.minimum(np.floor(high / BAND).astype(np.int64), bands - 1)
-    return _listed(tops, ends, bands)
-
-
-@compiled
-def _listed(
-    tops: NDArray[np.int64], ends: NDArray[np.int64], bands: int
-) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    starts = np.zeros(bands + 1, np.int64)
-    for i in range(tops.shape[0]):
-        for band in range(tops[i], ends[i] + 1):
-            starts[band + 1] += 1
-    for band in range(bands):
-        starts[band + 1] += starts[band]
-    listed = np.empty(starts[bands], np.int64)
-    free = starts.copy()
-    for i in range(tops.shape[0]):
-        for band in range(tops[i], ends[i] + 1):
-            listed[free[band]] = i
-            free[band] += 1
-    return starts, listed
 
 
 @compiled

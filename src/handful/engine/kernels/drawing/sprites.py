@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.patterns import Laid, Octaves, Warping, pattern_on
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.drawing.spots import BAND, by_band
+from handful.engine.kernels.drawing.bands import BAND, by_band, touched
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Shape = Literal["a puff", "a shard", "a ring", "a glint"]
@@ -140,17 +140,10 @@ def draw_sprites(
         return clear_tile(region)
     reach = np.hypot(sprites[:, 2], sprites[:, 3]) + 1
     low, high = sprites[:, :2] - reach[:, None], sprites[:, :2] + reach[:, None]
-    seen = (
-        (high[:, 0] > region.left) & (low[:, 0] < region.right)
-        & (high[:, 1] > region.top) & (low[:, 1] < region.bottom)
-    )  # fmt: skip
-    if not seen.any():
+    seen, shared = touched(low, high, region)
+    if shared.empty:
         return clear_tile(region)
     sprites, low, high = sprites[seen], low[seen], high[seen]
-    shared = Region(
-        math.floor(low[:, 0].min()), math.floor(low[:, 1].min()),
-        math.ceil(high[:, 0].max()), math.ceil(high[:, 1].max()),
-    ).meet(region)  # fmt: skip
     picture = blank(shared)
     starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
