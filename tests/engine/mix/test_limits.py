@@ -1,15 +1,16 @@
 """What limits do to a picture, wherever its tiles lie, and shapes at every scale."""
 
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 
+from handful.engine import render_frame
 from handful.engine.kinds import At
 from handful.engine.limits.rectangle import Rectangle
 from handful.engine.mix import limited
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
-from tests.engine.recipes import as_it_comes
+from tests.engine.recipes import as_it_comes, bolt_layer, small
 
 
 class Limited(TestCase):
@@ -52,3 +53,24 @@ class Shapes(TestCase):
             self.assertAlmostEqual(
                 float(cover[:, round(100 * scale)].sum()), 30 * scale, delta=0.01
             )
+
+
+class Extents(TestCase):
+    def test_what_is_left_out_shows_nowhere(self) -> None:
+        """With limits that tell where they end, a layer is the picture that it is without being told."""
+        ellipse = {"kind": "ellipse", "centre": [150, 80], "width": 90, "height": 60, "feather": 12}
+        glow = {"kind": "glow", "id": "glow"}
+        cases = [
+            [ellipse],
+            [ellipse | {"turn": 40}, {"kind": "rectangle", "centre": [120, 90], "width": 80, "height": 50}],
+            [ellipse, ellipse | {"joins": "add", "centre": [40, 40]}],
+            [ellipse | {"inverted": True}],
+        ]  # fmt: skip
+        for limits in cases:
+            recipe = small(bolt_layer(steps=[glow], boil=0) | {"limits": limits})
+            told = render_frame(recipe, 1)
+            with mock.patch.object(Rectangle, "bounds", return_value=None):
+                untold = render_frame(recipe, 1)
+            with self.subTest(limits=limits):
+                self.assertGreater(told.max(), 0.1)
+                np.testing.assert_allclose(told, untold, atol=1e-5)

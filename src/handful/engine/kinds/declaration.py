@@ -232,6 +232,15 @@ class Limit(Kind):
         """How much each px of a region is inside, from 0 to 1, before its edge is softened."""
         raise NotImplementedError
 
+    def extent(self, at: At) -> Region | None:
+        """What of the canvas it can be about, in scaled px before its edge is softened, if that ends."""
+        return None
+
+    def bounds(self, at: At) -> Region | None:
+        """Beyond what it leaves nothing, if there is such a region."""
+        extent = None if self.inverted else self.extent(at)
+        return None if extent is None else extent.grown(self.margin(at) + 1)
+
     def margin(self, at: At) -> int:
         """Whole px around what is wanted that the soft edge looks at."""
         return reach_of_softness(self._deviation(at))

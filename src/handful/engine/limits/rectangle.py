@@ -46,6 +46,14 @@ class Rectangle(Limit):
     )
     turn: float = clockwise(0, about="centre", help="Clockwise turn.")
 
+    def extent(self, at: At) -> Region:
+        x, y, r = (part * at.scale for part in (*self.centre, self._radius()))
+        return Region(math.floor(x - r), math.floor(y - r), math.ceil(x + r), math.ceil(y + r))
+
+    def _radius(self) -> float:
+        """px from its centre to its corners, however it is turned."""
+        return math.hypot(self.width, self.height) / 2
+
     def coverage(self, region: Region, at: At, *others: Tile) -> Matte:
         across, down = self.width / 2 * at.scale, self.height / 2 * at.scale
         outline = np.array([(-across, -down), (across, -down), (across, down), (-across, down)])

@@ -173,11 +173,25 @@ class _Planner:
         return turned._replace(shown=shown, back=take.back + canvas.length)
 
     def _limited_layer(self, known: Resolved, region: Region) -> Node:
+        region = self._left_by(known, region)
+        if region.empty:
+            return nothing(region, self._kind(known))
         node = self._stepped(known, region)
         if not known.limits:
             return node
         matte = self._limits(known, known.limits, region)
         return node_of("limited layer", (region,), (node, matte), lambda tiles: limited(*tiles))
+
+    def _left_by(self, known: Resolved, region: Region) -> Region:
+        """What of a region a layer's limits can leave anything on, in steps, so that a limit that moves
+        a little leaves what is before as it is."""
+        if any(limit.joins == "add" for limit, _ in known.limits):
+            return region
+        for limit, place in known.limits:
+            bounds = limit.bounds(self._at(known, region, place))
+            if limit.joins == "intersect" and bounds is not None:
+                region = region.meet(bounds.aligned(_REACH_STEP))
+        return region
 
     def _stepped(self, known: Resolved, wanted: Region) -> Node:
         """The picture after the last step of a chain: of a layer, or of the finish."""
