@@ -82,11 +82,11 @@ class Recipes(TestCase):
     def test_begin_and_end_dark(self) -> None:
         """Common practice: no element pops on its first or its last frame; what goes on may be there."""
         for path in sorted(RECIPES.glob("*.json")):
-            if path.stem in GOES_ON:
-                continue
             recipe = load_recipe(path)
             middle = render_frame(recipe, (recipe.canvas.first + recipe.canvas.last) // 2, 0.125)
             self.assertGreater(float(middle[..., :3].max()), 0.05)
+            if path.stem in GOES_ON:
+                continue
             for frame in (recipe.canvas.first, recipe.canvas.last):
                 self.assertLess(float(render_frame(recipe, frame, 0.125)[..., :3].max()), 1e-3)
 
