@@ -133,6 +133,18 @@ class Listing(TestCase):
         self.assertEqual((line["name"], line["width"], line["last"]), ("Spark", 64, 10))
         self.assertEqual(self.client_ada.call("POST", "/shots", {"recipe": {}})[0], 422)
 
+    def test_one_to_begin_with(self) -> None:
+        """Without a recipe it is one strike, under the first name that is free."""
+        names = []
+        for _ in range(3):
+            status, made = self.client_ada.call("POST", "/shots", {})
+            self.assertEqual(status, 201)
+            self.assertEqual([layer["id"] for layer in made["recipe"]["layers"]], ["bolt"])
+            names.append(made["name"])
+            if made["name"] == "Strike 2":
+                Shot.objects.get(name="Strike 1").delete()
+        self.assertEqual(names, ["Strike 1", "Strike 2", "Strike 1"])
+
     def test_duplicate_is_apart(self) -> None:
         shot = shot_of(self.ada)
         status, copy = self.client_ada.call("POST", f"/shots/{shot.id}/duplicate")

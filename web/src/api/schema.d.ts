@@ -259,7 +259,7 @@ export interface paths {
         put?: never;
         /**
          * Create Shot
-         * @description Make a shot from a recipe.
+         * @description Make a shot from a recipe, or one to begin with.
          */
         post: operations["handful_studio_shots_api_create_shot"];
         delete?: never;
@@ -1250,13 +1250,13 @@ export interface components {
         };
         /**
          * NewShot
-         * @description A recipe to make a shot of.
+         * @description A recipe to make a shot of, or none for what one begins with.
          */
         NewShot: {
             /** Recipe */
-            recipe: {
+            recipe?: {
                 [key: string]: unknown;
-            };
+            } | null;
         };
         /**
          * Saved

@@ -78,7 +78,7 @@ function setEdge(edge: 'first' | 'last') {
   if (!recipe || !layer) return
   const other = edge === 'first' ? layer.last : layer.first
   const span = { first: layer.first, last: layer.last, [edge]: frame }
-  if (other !== undefined && (span.last ?? other) < (span.first ?? other)) span[edge] = other
+  if (other != null && (span.last ?? other) < (span.first ?? other)) span[edge] = other
   const name = edge === 'first' ? 'begin layer here' : 'end layer here'
   change(name, changeLayer(recipe, layer.id, span))
 }

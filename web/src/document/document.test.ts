@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '../api/client'
-import { firstRecipe } from '../recipe/edits'
+import { strike } from '../recipe/known'
 import type { Recipe } from '../recipe/types'
 import { useDocument } from './document'
 
@@ -14,8 +14,12 @@ vi.hoisted(() => {
   })
 })
 
-const recipe = firstRecipe('Test')
-const shot = { revision: 3, recipe } as unknown as Schemas['ShotWhole']
+const recipe = strike('Test')
+const shot: Schemas['ShotWhole'] = {
+  ...{ id: '', name: recipe.name, revision: 3, changed: '', plate: null, problems: [] },
+  ...recipe.canvas,
+  recipe: { ...recipe },
+}
 let shots = 0
 const named = (name: string): Recipe => ({ ...recipe, name })
 const state = () => useDocument.getState()

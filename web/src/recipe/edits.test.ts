@@ -3,15 +3,15 @@ import {
   changeElement,
   changeLayer,
   changeNode,
-  firstRecipe,
   moveLayer,
   RESULT,
   removeStep,
   setPoint,
 } from './edits'
+import { strike } from './known'
 import { complete, type Layer, type Recipe } from './types'
 
-const recipe = firstRecipe('Test')
+const recipe = strike('Test')
 const only = (all: Recipe) => all.layers[0] as Layer
 
 /** A change must leave what it was given as it is: undo depends on it. */
@@ -68,7 +68,7 @@ describe('recipes from the server', () => {
 
 describe('elements', () => {
   it('takes a newer revision only of the one named', () => {
-    const old = { shot: 'x', revision: 1, recipe: {} }
+    const old = { shot: 'x', revision: 1, recipe: { version: 2 as const, name: 'Rod' } }
     const two = {
       ...recipe,
       elements: [
@@ -76,8 +76,13 @@ describe('elements', () => {
         { ...old, name: 'Rod' },
       ],
     }
-    const newer = changeElement(two, 'Bar', { id: 'x', name: 'Bar', revision: 4, recipe: { a: 1 } })
+    const newer = changeElement(two, 'Bar', {
+      id: 'x',
+      name: 'Bar',
+      revision: 4,
+      recipe: { version: 2, name: 'New' },
+    })
     expect(newer.elements?.map(({ revision }) => revision)).toEqual([4, 1])
-    expect(newer.elements?.[0]?.recipe).toEqual({ a: 1 })
+    expect(newer.elements?.[0]?.recipe).toEqual({ version: 2, name: 'New' })
   })
 })

@@ -1,5 +1,15 @@
 /** Changes to a recipe. Each takes a recipe and gives another; nothing is changed in place. */
-import type { KindEntry, Layer, NamedPoint, Node, Recipe, Step, Sway, Value } from './types'
+import type {
+  Element,
+  KindEntry,
+  Layer,
+  NamedPoint,
+  Node,
+  Recipe,
+  Step,
+  Sway,
+  Value,
+} from './types'
 
 /** Where a node is: a layer's source, or one of its steps, or one of the finish. */
 export interface Place {
@@ -107,35 +117,6 @@ export function setPoint(recipe: Recipe, name: string, at: Value): Recipe {
   return { ...recipe, points }
 }
 
-/** A recipe for a new shot: one strike between two points, near what a first one needs. */
-export function firstRecipe(name: string): Recipe {
-  return {
-    version: 2,
-    name,
-    canvas: { width: 1920, height: 1080, rate: 25, first: 1001, last: 1050 },
-    seed: 1,
-    cover: 'from light',
-    points: [
-      { name: 'from', at: [640, 90] },
-      { name: 'to', at: [1240, 930] },
-    ],
-    layers: [
-      {
-        id: 'bolt',
-        name: 'Bolt',
-        source: {
-          kind: 'bolt',
-          start: { moves: 'follow', point: 'from' },
-          end: { moves: 'follow', point: 'to' },
-        },
-        steps: [{ kind: 'glow', id: 'glow' }],
-        blend: 'add',
-      },
-    ],
-    finish: [],
-  }
-}
-
 export function freeName(wish: string, taken: string[], gap: string): string {
   if (!taken.includes(wish)) return wish
   let number = 2
@@ -148,13 +129,14 @@ interface Placed {
   id: string
   name: string
   revision: number
-  recipe: object
+  recipe: Record<string, unknown>
 }
 
 /** An element as its shot is at another revision. */
 export function changeElement(recipe: Recipe, name: string, shot: Placed): Recipe {
+  const placed = shot.recipe as Element['recipe']
   const elements = recipe.elements?.map((element) =>
-    element.name === name ? { ...element, revision: shot.revision, recipe: shot.recipe } : element,
+    element.name === name ? { ...element, revision: shot.revision, recipe: placed } : element,
   )
   return { ...recipe, elements }
 }

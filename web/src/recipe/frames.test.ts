@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { firstRecipe } from './edits'
 import { holding, panned, shownIn, tellingFrame, zoomed } from './frames'
+import { strike } from './known'
 import type { Layer } from './types'
 
 const CANVAS = { width: 16, height: 9, rate: 25, first: 1001, last: 1100 }
@@ -32,7 +32,7 @@ describe('stretches of frames', () => {
   })
 
   it('have a frame on which most can be seen', () => {
-    const recipe = firstRecipe('Test')
+    const recipe = strike('Test')
     const layer = recipe.layers[0] as Layer
     expect(tellingFrame(recipe)).toBe(1005)
     const three = [layer, { ...layer, first: 1020 }, { ...layer, first: 1030, last: 1040 }]

@@ -1,48 +1,38 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import type { Schemas } from '../api/client'
-import { firstRecipe, RESULT } from './edits'
+import { RESULT } from './edits'
 import { type Handle, handlesOf } from './handles'
+import { catalogueOf, kind, setting, strike } from './known'
 import { knowMoves } from './moves'
 import { KNOWN } from './moves.known'
 import type { Layer, Node, Recipe, XY } from './types'
 
-const number = (name: string, drawn: string | null, about = 'centre', value = 100) => ({
-  ...{ name, type: 'number', default: value, unit: 'px', least: 0, most: 5000 },
-  ...{ drawn, about },
-})
-const point = (name: string, value: XY) => ({ name, type: 'point', default: value, drawn: null })
-const ELLIPSE = {
-  name: 'ellipse',
-  outline: 'ellipse',
-  settings: [
+const number = (name: string, drawn: string | null, about = 'centre', value = 100, least = 0) =>
+  setting(name, 'number', { default: value, unit: 'px', least, most: 5000, drawn, about })
+const point = (name: string, value: XY) => setting(name, 'point', { default: value })
+const ELLIPSE = kind(
+  'ellipse',
+  [
     point('centre', [200, 100]),
     number('width', 'width', 'centre', 80),
     number('height', 'height', 'centre', 60),
-    { ...number('turn', 'direction', 'centre', 0), least: -36000 },
+    number('turn', 'direction', 'centre', 0, -36000),
     number('feather', 'feather', '', 10),
   ],
-}
-const CATALOGUE = {
-  sources: [{ name: 'bolt', outline: '', settings: [point('start', [0, 0])] }],
+  'ellipse',
+)
+const CATALOGUE = catalogueOf({
+  sources: [kind('bolt', [point('start', [0, 0])])],
   steps: [
-    {
-      name: 'vignette',
-      outline: '',
-      settings: [point('centre', [50, 50]), number('radius', 'radius')],
-    },
-    {
-      name: 'smear',
-      outline: '',
-      settings: [{ ...number('way', 'direction', '', 90), least: -999 }],
-    },
+    kind('vignette', [point('centre', [50, 50]), number('radius', 'radius')]),
+    kind('smear', [number('way', 'direction', '', 90, -999)]),
   ],
   limits: [ELLIPSE],
-} as unknown as Schemas['Catalogue']
+})
 
 const SOURCE = { layer: 'bolt', card: 'source' }
 
 function limited(limit: Partial<Node> = {}): Recipe {
-  const recipe = firstRecipe('Test')
+  const recipe = strike('Test')
   const layer = { ...(recipe.layers[0] as Layer), limits: [{ kind: 'ellipse', ...limit } as Node] }
   return { ...recipe, points: [], layers: [layer] }
 }

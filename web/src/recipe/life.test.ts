@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { changeLife, firstRecipe } from './edits'
+import { changeLife } from './edits'
+import { strike } from './known'
 import { envelope } from './life'
 import type { Layer } from './types'
 
-const recipe = firstRecipe('Test')
+const recipe = strike('Test')
 const layer = recipe.layers[0] as Layer
 
 describe('the envelope of a life', () => {

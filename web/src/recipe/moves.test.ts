@@ -1,10 +1,10 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import { firstRecipe } from './edits'
+import { strike } from './known'
 import { begun, held, knowMoves, type MoveField, namesFor, shifted } from './moves'
 import { KNOWN } from './moves.known'
 import type { Plain, Setting, Value, XY } from './types'
 
-const recipe = firstRecipe('Test')
+const recipe = strike('Test')
 const width = { name: 'width', type: 'number', unit: 'px' } as Setting
 const place = { name: 'at', type: 'point', unit: 'px' } as Setting
 const tint = { name: 'tint', type: 'colour', unit: '' } as Setting
@@ -75,7 +75,7 @@ describe('a value that begins to move', () => {
     expect(begun('follow', from(place, [0, 0]))).toEqual({ moves: 'follow', point: 'from' })
     const bare = { ...from(place, [0, 0]), recipe: { ...recipe, points: [] } }
     expect(begun('follow', bare)).toBeUndefined()
-    const tracked = { ...recipe, points: [], tracks: [{ name: 'hand' }] }
+    const tracked = { ...recipe, points: [], tracks: [{ name: 'hand', marks: [] }] }
     expect(begun('follow', { ...bare, recipe: tracked })).toEqual({
       moves: 'follow',
       track: 'hand',
@@ -88,7 +88,7 @@ describe('a value that begins to move', () => {
 
 describe('fields of a move', () => {
   it('name points and tracks, one of both', () => {
-    const tracked = { ...recipe, tracks: [{ name: 'hand' }] }
+    const tracked = { ...recipe, tracks: [{ name: 'hand', marks: [] }] }
     const field = KNOWN[4]?.fields[0] as MoveField
     expect(namesFor(field, tracked).at(-1)).toEqual({
       label: 'track hand',

@@ -8,6 +8,7 @@ import {
   type Move,
   type Plain,
   type Recipe,
+  type Reference,
   type Setting,
   type Three,
   type Value,
@@ -53,7 +54,7 @@ export function shifted(value: Value, by: Size, moment?: Moment): Value {
 }
 
 /** A field of a move that is carried along; one that is left out was nothing. */
-function part(field: Move[string], by: Size): Move[string] {
+function part(field: Move[string] | undefined, by: Size): Move[string] {
   if (field === undefined) return more(typeof by === 'number' ? 0 : [0, 0], by)
   if (isKeys(field)) return field.map((key) => ({ ...key, value: more(key.value as Size, by) }))
   return shifted(field as Value, by) as Move[string]
@@ -64,7 +65,7 @@ export function keysOf(value: Value | undefined): Key[] | undefined {
   return isMove(value) && isKeys(value.keys) ? value.keys : undefined
 }
 
-function isKeys(field: Move[string]): field is Key[] {
+function isKeys(field: Move[string] | undefined): field is Key[] {
   return Array.isArray(field) && typeof field[0] === 'object'
 }
 
@@ -85,7 +86,7 @@ export interface Beginning {
   frame: number
   recipe: Recipe
   /** The first setting that it could be like. */
-  like: Move[string]
+  like?: Reference
 }
 
 /** A value as it begins to move in some way; nothing if there is not yet what that way must name. */
@@ -121,13 +122,23 @@ export function namesFor(field: MoveField, recipe: Recipe) {
     const all = (recipe[list as keyof Recipe] ?? []) as { name: string }[]
     return all.map(({ name }) => ({
       label: prefix + name,
-      change: { ...none(field), [one]: name } as Record<string, string | undefined>,
+      change: { ...none(field), [one]: name },
     }))
   })
 }
 
-function none(field: MoveField) {
+function none(field: MoveField): Record<string, string | undefined> {
   return Object.fromEntries(field.names.map((list) => [list.slice(0, -1), undefined]))
+}
+
+/** A move with some fields changed, or gone where nothing stands for them. */
+export function withFields(move: Move, change: Record<string, Move[string] | undefined>): Move {
+  const left = { ...move }
+  for (const [name, value] of Object.entries(change)) {
+    if (value === undefined) delete left[name]
+    else left[name] = value
+  }
+  return left
 }
 
 /** What a field of a move holds: what is written, or what it is if it is left out. */

@@ -1,24 +1,22 @@
 import { describe, expect, it } from 'vitest'
-import type { Schemas } from '../api/client'
-import { firstRecipe } from './edits'
+import { catalogueOf, kind, setting, strike } from './known'
 import { limitedBy, namedLayers } from './naming'
 import type { Layer, Recipe } from './types'
 
-const setting = (name: string, type: string) => ({ name, type })
-const CATALOGUE = {
-  sources: [{ name: 'copy', settings: [setting('of', 'layer')] }],
-  steps: [{ name: 'behind', settings: [setting('by', 'layer'), setting('amount', 'number')] }],
-  limits: [{ name: 'matte', settings: [setting('layer', 'layer')] }],
-} as unknown as Schemas['Catalogue']
+const CATALOGUE = catalogueOf({
+  sources: [kind('copy', [setting('of', 'layer')])],
+  steps: [kind('behind', [setting('by', 'layer'), setting('amount', 'number')])],
+  limits: [kind('matte', [setting('layer', 'layer')])],
+})
 
-const bolt = firstRecipe('').layers[0] as Layer
+const bolt = strike('').layers[0] as Layer
 const layer: Layer = {
   ...bolt,
   source: { kind: 'copy', of: 'one' },
   steps: [{ kind: 'behind', id: 'b', by: 'two', limits: [{ kind: 'matte', layer: 'three' }] }],
   limits: [{ kind: 'matte', layer: bolt.id }, { kind: 'ellipse' }, { kind: 'mask', path: 'way' }],
 }
-const recipe: Recipe = { ...firstRecipe(''), layers: [bolt, layer] }
+const recipe: Recipe = { ...strike(''), layers: [bolt, layer] }
 
 describe('what layers name', () => {
   it('finds every layer that another is made from, limited or led by', () => {

@@ -1,9 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { firstRecipe } from './edits'
+import { strike } from './known'
 import {
   addPath,
   outline,
-  type Path,
   pathNamed,
   pathsOf,
   placedPath,
@@ -12,7 +11,7 @@ import {
   turned,
   withoutVertex,
 } from './paths'
-import type { Layer, XY } from './types'
+import type { Layer, Path, XY } from './types'
 
 const SQUARE: XY[] = [
   [0, 0],
@@ -20,7 +19,7 @@ const SQUARE: XY[] = [
   [100, 80],
   [0, 80],
 ]
-const [recipe, name] = addPath(firstRecipe('Test'), SQUARE)
+const [recipe, name] = addPath(strike('Test'), SQUARE)
 const places = (all: typeof recipe) => pathNamed(all, name)?.vertices?.map((vertex) => vertex.at)
 const placed = (all: typeof recipe) => placedPath(pathNamed(all, name) as Path)
 

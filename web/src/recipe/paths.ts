@@ -1,12 +1,14 @@
 /** The paths of a recipe: which a layer uses, their shape, and changes to their vertices. */
 import { freeName } from './edits'
-import { isPoint, type Layer, type Piece, type Recipe, type Value, type XY } from './types'
-
-export interface Path {
-  name: string
-  vertices?: Piece[]
-  closed?: boolean
-}
+import {
+  isPoint,
+  type Layer,
+  type Path,
+  type Piece,
+  type Recipe,
+  type Value,
+  type XY,
+} from './types'
 
 export type Part = 'at' | 'arriving' | 'leaving'
 
@@ -19,7 +21,7 @@ export function pathsOf(layer: Layer): string[] {
 }
 
 export function pathNamed(recipe: Recipe, name: string): Path | undefined {
-  return (recipe.paths as Path[] | undefined)?.find((path) => path.name === name)
+  return recipe.paths?.find((path) => path.name === name)
 }
 
 /** A path at a frame: where each vertex is, and how far its handles are from it. */
@@ -129,7 +131,7 @@ export function addPath(recipe: Recipe, places: XY[], closed = true): [Recipe, s
 }
 
 function withVertices(recipe: Recipe, name: string, change: (all: Piece[]) => Piece[]): Recipe {
-  const paths = (recipe.paths as Path[] | undefined)?.map((path) =>
+  const paths = recipe.paths?.map((path) =>
     path.name === name ? { ...path, vertices: change(path.vertices ?? []) } : path,
   )
   return { ...recipe, ...(paths && { paths }) }

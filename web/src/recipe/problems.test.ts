@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { firstRecipe } from './edits'
+import { strike } from './known'
 import { whereIs } from './problems'
 
-const recipe = { ...firstRecipe('Test'), finish: [{ kind: 'grain', id: 'g' }] }
+const recipe = { ...strike('Test'), finish: [{ kind: 'grain', id: 'g' }] }
 
 describe('where a problem is', () => {
   it('is said by layer, step and setting', () => {

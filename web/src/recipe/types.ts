@@ -1,91 +1,44 @@
 /** The recipe document as the bench holds it. What a kind's settings are comes from the catalogue. */
 import type { Schemas } from '../api/client'
+import type { components } from './outline'
+
+type Written = components['schemas']
 
 export type KindEntry = Schemas['KindEntry']
 export type Setting = Schemas['Setting']
 
 export type XY = [number, number]
 export type Three = [number, number, number]
-export type Change = number | XY | Three
-export type Plain = number | string | boolean | XY
-export type Ease = 'hold' | 'linear' | 'smooth' | [number, number, number, number]
-export type Key = { frame: number; value: Plain; ease?: Ease }
+export type Change = Written['Change']
+export type Plain = Written['Plain']
+export type Key = Written['Key']
+export type Ease = NonNullable<Key['ease']>
 /** Which setting is meant: of a layer's source, or of one of its steps. */
-export type Reference = { layer: string; of?: string; setting: string }
+export type Reference = Written['Reference']
 /** A value that moves: in which way, and the fields that the way declares. */
-export type Move = { moves: string } & {
-  [field: string]: Plain | Change | Move | Key[] | Reference | string[] | undefined
-}
+export type Move = Written['Move']
 /** One of several alike: a lobe, a stop, a vertex. */
-export type Piece = { [setting: string]: Value }
-export type Value = Plain | Move | Piece[]
-
-export type Node = { kind: string } & { [setting: string]: Value }
-export type Step = Node & { id: string; on?: boolean; limits?: Node[] }
-
-export interface Canvas {
-  width: number
-  height: number
-  rate: number
-  first: number
-  last: number
-  overscan?: number
-  drop_frame?: boolean
-}
-
-/** A frame to be found again, and why. */
-export interface Marker {
-  frame: number
-  says?: string
-}
-
-export interface NamedPoint {
-  name: string
-  at: XY | Move
-}
-
-/** Another shot's recipe as it was at a revision, to be placed as an element. */
-export type Element = { name: string; shot?: string; revision?: number; recipe: object }
-
+export type Piece = Written['Piece']
+export type Value = Written['Value']
+export type Node = Written['Node']
+export type Step = Written['Step']
+export type NamedPoint = Written['NamedPoint']
+export type Path = Written['Path']
+export type Sway = Written['Sway']
+export type Marker = Written['Marker']
+export type Element = Written['NamedElement']
 /** What several layers share by name: sways, paths and tracks. */
 export type Named = { name: string }
-/** A sway and its settings. */
-export type Sway = Named & { [setting: string]: Value }
 
-export interface Layer {
-  id: string
-  name: string
-  on?: boolean
-  within?: string | null
-  source: Node
-  steps: Step[]
-  limits?: Node[]
-  blend?: string
-  /** What the blend acts on: `light`, or `seen`. */
-  blends_in?: string
-  opacity?: Value
-  life?: { [name: string]: Value }
-  shutter?: { [name: string]: Value }
-  first?: number
-  last?: number
-}
+export type Canvas = Filled<Written['Canvas'], 'width' | 'height' | 'rate' | 'first' | 'last'>
+export type Layer = Filled<Written['Layer'], 'steps'>
+/** The whole document, with every part that the bench goes through there. */
+export type Recipe = Filled<
+  Omit<Written['Recipe'], 'canvas' | 'layers'>,
+  'seed' | 'cover' | 'points' | 'finish'
+> & { canvas: Canvas; layers: Layer[] }
 
-export interface Recipe {
-  version: 2
-  name: string
-  canvas: Canvas
-  seed: number
-  cover: string
-  loop?: number
-  markers?: Marker[]
-  points: NamedPoint[]
-  tracks?: Named[]
-  sways?: Sway[]
-  paths?: Named[]
-  elements?: Element[]
-  layers: Layer[]
-  finish: Step[]
-}
+type Filled<T, K extends keyof T> = T & Required<Pick<T, K>>
 
 /** How large pictures of a canvas are in its px: with what they show beyond its edges. */
 export function shownSize({ width, height, overscan = 0 }: Canvas) {

@@ -54,7 +54,7 @@ function movingText(value: Move, setting: Setting): string {
   })
 }
 
-function fieldText(held: Move[string], field: MoveField, setting: Setting): string {
+function fieldText(held: Move[string] | undefined, field: MoveField, setting: Setting): string {
   if (held === undefined) return ''
   if (field.type === 'change') {
     const change = changeText(held as Change)

@@ -2,7 +2,6 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useNavigate } from 'react-router'
 import { api, got, type Schemas } from '../api/client'
 import { shots as shotsQuery } from '../api/queries'
-import { firstRecipe } from '../recipe/edits'
 import { TopBar } from '../TopBar'
 import { Button } from '../ui/Button'
 import { useNotice } from '../ui/Notice'
@@ -22,10 +21,7 @@ export function Shots() {
   const byId = (shot: ShotLine) => ({ params: { path: { shot_id: shot.id } } })
 
   const create = useMutation({
-    mutationFn: () => {
-      const recipe = { ...firstRecipe(newName(shots.data ?? [])) }
-      return got(api.POST('/api/v1/shots', { body: { recipe } }))
-    },
+    mutationFn: () => got(api.POST('/api/v1/shots', { body: {} })),
     onSuccess: (shot) => navigate(`/shots/${shot.id}`),
   })
   const duplicate = useMutation({
@@ -80,11 +76,4 @@ export function Shots() {
       </main>
     </div>
   )
-}
-
-function newName(taken: ShotLine[]): string {
-  const names = new Set(taken.map((shot) => shot.name))
-  let number = 1
-  while (names.has(`Strike ${number}`)) number += 1
-  return `Strike ${number}`
 }

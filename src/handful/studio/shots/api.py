@@ -72,9 +72,9 @@ class RevisionWhole(RevisionLine):
 
 
 class NewShot(Schema):
-    """A recipe to make a shot of."""
+    """A recipe to make a shot of, or none for what one begins with."""
 
-    recipe: dict[str, Any]
+    recipe: dict[str, Any] | None = None
 
 
 class Save(Schema):
@@ -100,8 +100,11 @@ def list_shots(request: HttpRequest) -> list[ShotLine]:
 
 @router.post("", response={201: ShotWhole, 422: Refused})
 def create_shot(request: HttpRequest, new: NewShot) -> Status[ShotWhole]:
-    """Make a shot from a recipe."""
-    return Status(201, whole_shot(service.create_shot(signed_in(request), new.recipe)))
+    """Make a shot from a recipe, or one to begin with."""
+    person = signed_in(request)
+    if new.recipe is None:
+        return Status(201, whole_shot(service.begin_shot(person)))
+    return Status(201, whole_shot(service.create_shot(person, new.recipe)))
 
 
 @router.get("/{shot_id}", response={200: ShotWhole, 404: Refused})

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import count
 from typing import Any
 from uuid import UUID
 
@@ -10,7 +11,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 
-from handful.engine.recipe import NoRecipe, Problem, RecipeError, read_recipe
+from handful.engine.recipe import NoRecipe, Problem, RecipeError, first_recipe, read_recipe
 from handful.studio.plates.service import copy_plates
 from handful.studio.refusals import Conflict, Missing
 from handful.studio.shots.models import Revision
@@ -42,6 +43,13 @@ def create_shot(user: User, recipe: dict[str, Any], origin: str = "") -> Shot:
     shot = Shot.objects.create(owner=user, name=name, recipe=recipe, origin=origin)
     _keep_revision(shot, user)
     return shot
+
+
+def begin_shot(user: User) -> Shot:
+    """A new shot with what one begins with, under the first free name."""
+    taken = set(shots_of(user).values_list("name", flat=True))
+    name = next(name for number in count(1) if (name := f"Strike {number}") not in taken)
+    return create_shot(user, first_recipe(name))
 
 
 @transaction.atomic

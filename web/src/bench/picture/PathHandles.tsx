@@ -6,7 +6,6 @@ import {
   handleLines,
   outline,
   type Part,
-  type Path,
   pathNamed,
   pathsOf,
   placedPath,
@@ -15,7 +14,7 @@ import {
   turned,
   withoutVertex,
 } from '../../recipe/paths'
-import type { Recipe, XY } from '../../recipe/types'
+import type { Path, Recipe, XY } from '../../recipe/types'
 import { useBenchParts } from '../editing/store'
 import { useEdit } from '../editing/useEdit'
 import { usePlaces } from '../looking/usePlaces'

@@ -132,8 +132,8 @@ function Spans({ layers, chosen, shown }: { layers: Layer[]; chosen?: string; sh
   return (
     <div aria-hidden className="relative mt-1 mr-7 mb-0.5 grid gap-px overflow-hidden">
       {layers.map(({ id, name, on, first, last }) => {
-        const left = first === undefined ? 0 : Math.max(0, shown.percent(first))
-        const right = last === undefined ? 100 : Math.min(100, shown.percent(last + 1))
+        const left = first == null ? 0 : Math.max(0, shown.percent(first))
+        const right = last == null ? 100 : Math.min(100, shown.percent(last + 1))
         return (
           <div key={id} title={name} style={{ height: high }}>
             <div

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { useDocument } from '../../document/document'
 import { catalogue as catalogueQuery } from '../../recipe/asking'
 import { settingsLike } from '../../recipe/like'
-import { held, keysOf, type MoveField, moveNamed, namesFor } from '../../recipe/moves'
+import { held, keysOf, type MoveField, moveNamed, namesFor, withFields } from '../../recipe/moves'
 import type { Change, Move, Plain, Reference, Setting, Value, XY } from '../../recipe/types'
 import { isMove } from '../../recipe/types'
 import type { Where } from '../../recipe/where'
@@ -119,7 +119,7 @@ function NameField({ field, move, now, onChange }: Fields & { field: MoveField }
         value={chosen?.label ?? ''}
         onChange={(event) => {
           const choice = choices.find((known) => known.label === event.target.value)
-          if (choice) onChange({ ...move, ...choice.change })
+          if (choice) onChange(withFields(move, choice.change))
         }}
       >
         {choices.map(({ label }) => (
