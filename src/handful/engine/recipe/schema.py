@@ -79,7 +79,7 @@ def recipe_outline() -> dict[str, Any]:
         name = waiting.pop()
         if name in _OPEN:
             required = definitions[name].get("required", [])
-            found[name] = _open(_SETTINGS, **{each: _TEXT for each in required})
+            found[name] = _open(_SETTINGS, **dict.fromkeys(required, _TEXT))
         elif name not in found:
             found[name] = _outlined(definitions[name], definitions)
         waiting += [each for each in _named_in(found[name]) if each not in found]
