@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import atexit
 import os
+import shutil
 import subprocess
 import sys
 import tempfile
 from collections.abc import Callable
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -21,6 +24,14 @@ ARGUMENTS = [
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 MOST_MILLISECONDS = 30_000
+
+
+@cache
+def _kept_pictures() -> Path:
+    """Small pictures of starters, which are the same in every test: drawn once in a process."""
+    folder = tempfile.mkdtemp(prefix="handful-pictures-")
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return Path(folder)
 
 
 def database_url() -> str:
@@ -43,7 +54,7 @@ class BrowserTest(LiveServerTestCase):
             DEMO=True,
             MEDIA_ROOT=self.folder / "media",
             RENDERS_ROOT=self.folder / "renders",
-            THUMBNAILS_ROOT=self.folder / "thumbnails",
+            THUMBNAILS_ROOT=_kept_pictures(),
         )
         changed.enable()
         self.addCleanup(changed.disable)

@@ -42,8 +42,13 @@ class Picking(OnBench):
         page.keyboard.press("Enter")
         self.picture_of("Beam")
         page.keyboard.press("ArrowDown")
-        page.keyboard.press("ArrowRight")
-        page.keyboard.press("ArrowRight")
+        stream = page.get_by_role("region", name="energy", exact=True).get_by_role(
+            "button", name="Stream"
+        )
+        for _ in range(2):
+            expect(stream).not_to_be_focused()
+            page.keyboard.press("ArrowRight")
+        expect(stream).to_be_focused()
         page.keyboard.press("Enter")
         page.get_by_role("region", name="Stream").wait_for()
         self.assertEqual([layer["id"] for layer in self.recipe()["layers"]], ["bolt", "stream"])

@@ -30,11 +30,12 @@ class Runner(DiscoverRunner):
 
 def end_other_sessions(connection: BaseDatabaseWrapper, live: str) -> None:
     """End the sessions of server threads and workers that tests left in the middle of something, in a
-    database made for the tests; never in the one that is called `live`."""
+    database made for the tests and its copies for several processes; never in the one called `live`."""
     if connection.settings_dict["NAME"] == live:
         return
     with connection.cursor() as cursor:
         cursor.execute(
             "SELECT pg_terminate_backend(pid) FROM pg_stat_activity"
-            " WHERE datname = current_database() AND pid <> pg_backend_pid()"
+            " WHERE datname ~ ('^' || current_database() || '(_[0-9]+)?$')"
+            " AND pid <> pg_backend_pid()"
         )

@@ -28,7 +28,7 @@ class Ring(Source):
     layer.
     """
 
-    family = "energy"
+    family = "shock"
     says = (
         "From {at} it grows {grows}: {radius}, {speed}, or {energy} on {metre} a metre, after {delay}. "
         "Its front is {front} steep and falls over {tail}, {sharp} sharp, in {rings} rings {gap} apart, "
