@@ -7,6 +7,8 @@ import tempfile
 from pathlib import Path
 from unittest import TestCase
 
+import cv2
+import numpy as np
 import OpenEXR
 
 from tests.engine.recipes import DEMO, demo_data
@@ -52,6 +54,24 @@ class Commands(TestCase):
         self.assertTrue(0 < brightest < 0.2)
         gone = _run("render", DEMO, *about, "--layer", "lid")
         self.assertEqual((gone.returncode, gone.stderr), (2, "There is no layer 'lid'.\n"))
+
+    def test_render_with_a_plate(self) -> None:
+        """Any still of it names it; what is none is told."""
+        still = self.folder / "pier.0007.jpg"
+        cv2.imwrite(str(still), np.full((36, 64, 3), 118, np.uint8))
+        layer = {"id": "plate", "name": "Plate", "source": {"kind": "plate"}}
+        canvas = {"width": 64, "height": 36, "first": 1001, "last": 1002}
+        path = self._recipe(name="Pier", canvas=canvas, layers=[layer], cover="as drawn", finish=[])
+        about = ("--out", self.folder, "--frames", "1001")
+        done = _run("render", path, *about, "--plate", still)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        with OpenEXR.File(str(self.folder / "pier.1001.exr")) as file:
+            self.assertAlmostEqual(
+                float(file.channels()["RGBA"].pixels[9, 9, 0]), 0.181, delta=0.01
+            )
+        wrong = _run("render", path, *about, "--plate", path)
+        self.assertEqual(wrong.returncode, 2)
+        self.assertIn("is no still of a plate; give one such as pier.1001.jpg", wrong.stderr)
 
     def test_render_needs_no_database(self) -> None:
         """Neither Django nor anything of the studio is loaded."""

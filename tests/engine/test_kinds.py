@@ -79,7 +79,8 @@ class Order(TestCase):
         """Energy before flares before what is made of layers; a family that is new comes last."""
         families = [kind["family"] for kind in catalogue()["sources"]]
         self.assertEqual(
-            list(dict.fromkeys(families)), ["energy", "flare", "particles", "texture", "layers"]
+            list(dict.fromkeys(families)),
+            ["energy", "flare", "particles", "shock", "texture", "layers"],
         )
         self.assertEqual(families, sorted(families, key=FAMILIES.index))
         steps_of = [kind["family"] for kind in catalogue()["steps"]]

@@ -10,7 +10,9 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import connection
 from django.test import Client, SimpleTestCase
+from PIL import Image
 
+from handful.studio.plates.service import lay_plate
 from handful.studio.shots.models import Shot
 from handful.studio.shots.service import create_shot
 
@@ -26,6 +28,20 @@ def small_recipe(**changes: Any) -> dict[str, Any]:
         "layers": [{"id": "a", "name": "A", "source": bolt, "steps": []}],
     }
     return recipe | changes
+
+
+def plated_recipe() -> dict[str, Any]:
+    """The plate of the shot as its only layer, over its time."""
+    layer = {"id": "plate", "name": "Plate", "source": {"kind": "plate"}}
+    return small_recipe(layers=[layer], cover="as drawn")
+
+
+def lay_red_plate(shot: Shot, root: Path) -> None:
+    """A plate of one still in (200, 40, 40) behind a shot, in the media folder under `root`."""
+    folder = root / "media" / "p"
+    folder.mkdir(parents=True)
+    Image.new("RGB", (64, 36), (200, 40, 40)).save(folder / "dusk.0001.jpg", quality=98)
+    lay_plate(shot.id, "dusk", "p", 1, 1)
 
 
 def person(name: str, password: str | None = None) -> User:

@@ -13,13 +13,20 @@ from PIL import Image
 from handful.engine import read_recipe
 from handful.engine.render import Stopped
 from handful.engine.render.view import View
-from handful.studio.plates.models import Plate
 from handful.studio.plates.service import lay_plate
 from handful.studio.preview import service
 from handful.studio.preview.service import Preview, Unplaced, Wanted
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
 from handful.studio.shots.service import save_recipe
-from tests.studio.base import client_of, person, shot_of, small_recipe, use_temporary_folders
+from tests.studio.base import (
+    client_of,
+    lay_red_plate,
+    person,
+    plated_recipe,
+    shot_of,
+    small_recipe,
+    use_temporary_folders,
+)
 
 
 def _wanted(frame: int = 1, **view: object) -> Wanted:
@@ -158,14 +165,30 @@ class Answers(TestCase):
         self.assertGreater(self._picture(background="grey")[30, 5].min(), 80)
 
     def test_plate_lies_behind(self) -> None:
-        folder = Path(self.root) / "media" / "p"
-        folder.mkdir(parents=True)
-        Image.new("RGB", (64, 36), (200, 40, 40)).save(folder / "dusk.0001.jpg", quality=98)
-        Plate.objects.create(shot=self.shot, name="dusk", folder="p", first=1, last=1)
+        lay_red_plate(self.shot, Path(self.root))
         corner = self._picture(background="plate", frame=9)[33, 2]
         np.testing.assert_allclose(corner, (200, 40, 40), atol=6)
-        (folder / "dusk.0001.jpg").unlink()
+        (Path(self.root) / "media" / "p" / "dusk.0001.jpg").unlink()
         self.assertLess(self._picture(background="plate", frame=9)[33, 2].max(), 12)
+
+    def test_plate_as_a_layer(self) -> None:
+        """It is in the picture whatever lies behind, and under the pointer, of one's own shot only."""
+        lay_red_plate(self.shot, Path(self.root))
+        recipe = plated_recipe()
+        own = {"bench": "b", "order": 1, "shot": str(self.shot.id), "recipe": recipe}
+        look = {"frame": 9, "scale": 1, "background": "black"}
+        for of, red in ((own, 200), (own | {"shot": None}, 0)):
+            answer = self.client_ada.call("POST", "/preview/look", of | {"picture": look})[1]
+            with Image.open(BytesIO(answer.content)) as image:
+                self.assertAlmostEqual(np.asarray(image)[20, 20, 0], red, delta=5)
+        px = {"recipe": recipe, "frame": 9, "scale": 1, "x": 20, "y": 20, "shot": own["shot"]}
+        found = self.client_ada.call("POST", "/preview/px", px)[1]
+        self.assertAlmostEqual(found["light"][0], ((200 / 255 + 0.055) / 1.055) ** 2.4, delta=0.02)
+        bare = self.client_ada.call("POST", "/preview/px", px | {"shot": None})[1]
+        self.assertEqual(bare["cover"], 0)
+        other = client_of(person("other"))
+        self.assertEqual(other.call("POST", "/preview/px", px)[0], 404)
+        self.assertEqual(other.call("POST", "/preview/look", own | {"picture": look})[0], 404)
 
     def test_refusals(self) -> None:
         self.assertEqual(self._place({"version": 2})[0], 422)

@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from pathlib import Path
 from typing import Any
 from unittest import mock
 
@@ -18,8 +19,10 @@ from handful.studio.renders.tasks import render_frames
 from handful.studio.renders.working import Busy, Interrupted, work_off
 from tests.studio.base import (
     client_of,
+    lay_red_plate,
     other_session,
     person,
+    plated_recipe,
     shot_of,
     small_recipe,
     use_temporary_folders,
@@ -50,6 +53,18 @@ class Rendering(TestCase):
         self.assertEqual(render.state, "queued")
         [job] = ProcrastinateJob.objects.all()
         self.assertEqual((job.queue_name, job.args), ("renders", {"render_id": str(render.id)}))
+
+    def test_the_plate_of_its_shot(self) -> None:
+        """A layer that is the plate is delivered with it."""
+        self.shot.recipe = plated_recipe()
+        self.shot.save()
+        lay_red_plate(self.shot, Path(self.root))
+        render = self._work(self._order(first=3, last=3))
+        self.assertEqual(render.state, "done")
+        picture = read_picture(render.folder / render.frames.get().file)
+        light = ((200 / 255 + 0.055) / 1.055) ** 2.4
+        self.assertAlmostEqual(float(picture[20, 20, 0]), light, delta=0.02)
+        self.assertEqual(float(picture[20, 20, 3]), 1)
 
     def test_refused_orders_leave_nothing(self) -> None:
         for changes in (

@@ -15,6 +15,7 @@ from handful.engine.everything import warm_up
 from handful.engine.files import (
     FORMATS,
     About,
+    PlateFiles,
     WriteError,
     frame_name,
     read_paths,
@@ -30,7 +31,7 @@ from handful.engine.recipe import (
     read_recipe,
     recipe_schema,
 )
-from handful.engine.render import Cache, PlanError, plan, render_frame, seam_of
+from handful.engine.render import NO_MEDIA, Cache, PlanError, plan, render_frame, seam_of
 
 CACHE_BYTES = 1 << 30
 DONE, FAILED, BAD_INPUT = 0, 1, 2
@@ -68,6 +69,9 @@ def _parser() -> argparse.ArgumentParser:
     render.add_argument("--scale", type=float, default=1.0, help="1 is the full canvas")
     render.add_argument("--format", choices=list(FORMATS), default="exr")
     render.add_argument("--layer", metavar="ID", help="only this layer's own picture, as a pass")
+    render.add_argument(
+        "--plate", type=_plate, metavar="NAME.1001.jpg", help="one of the stills that are its plate"
+    )
     render.set_defaults(run=_render)
 
     check = commands.add_parser("check", help="list the problems of a recipe, measure its loop")
@@ -97,6 +101,13 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _plate(text: str) -> PlateFiles:
+    try:
+        return PlateFiles.around(Path(text))
+    except ValueError as error:
+        raise argparse.ArgumentTypeError(str(error)) from None
+
+
 def _frames(text: str) -> tuple[int, int]:
     match = re.fullmatch(r"(\d+)(?:-(\d+))?", text)
     if match is None:
@@ -123,9 +134,10 @@ def _render(options: argparse.Namespace) -> int:
         MofNCompleteColumn(),
         TimeRemainingColumn(),
     )
+    media = options.plate or NO_MEDIA
     with Progress(*columns, console=Console(stderr=True)) as progress:
         for frame in progress.track(range(first, last + 1), description=name):
-            picture = render_frame(recipe, frame, options.scale, cache, options.layer)
+            picture = render_frame(recipe, frame, options.scale, cache, options.layer, media)
             path = options.out / frame_name(name, frame, way.suffix)
             way.write(path, picture, About.of(canvas, frame, options.scale))
     return DONE

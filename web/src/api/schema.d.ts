@@ -1496,6 +1496,11 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+            /**
+             * Shot
+             * @description The shot whose plate it may take.
+             */
+            shot?: string | null;
         };
         /**
          * SeamLine

@@ -41,14 +41,15 @@ export const curves = (recipe: Recipe, layer: string | undefined) =>
   })
 
 /** Addresses of small pictures of a recipe: of layers, at frames, with a step tried. */
-export const looks = (recipe: Recipe, wanted: Partial<Schemas['Look']>[]) =>
+export const looks = (recipe: Recipe, shot: string, wanted: Partial<Schemas['Look']>[]) =>
   queryOptions({
-    queryKey: ['looks', recipe, wanted],
+    queryKey: ['looks', recipe, shot, wanted],
     queryFn: async () => {
       const body = {
         bench: 'looks',
         order: 0,
         alone: [],
+        shot,
         recipe: { ...recipe },
         pictures: wanted as Schemas['Look'][],
       }
@@ -113,14 +114,14 @@ export const curveThrough = (points: XY[], at: number[]) =>
     staleTime: Number.POSITIVE_INFINITY,
   })
 
-/** What a recipe's picture holds at a px of its canvas. */
-export const px = (recipe: Recipe, frame: number, scale: number, [x, y]: XY) =>
+/** What a recipe's picture holds at a px of its canvas; with the plate of a shot where it takes that. */
+export const px = (recipe: Recipe, shot: string, frame: number, scale: number, [x, y]: XY) =>
   queryOptions({
-    queryKey: ['px', frame, scale, x, y, recipe],
+    queryKey: ['px', shot, frame, scale, x, y, recipe],
     queryFn: () =>
       got(
         api.POST('/api/v1/preview/px', {
-          body: { recipe: { ...recipe }, frame, scale, x, y },
+          body: { recipe: { ...recipe }, shot, frame, scale, x, y },
         }),
       ),
     placeholderData: keepPreviousData,

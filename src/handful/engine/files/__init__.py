@@ -4,7 +4,8 @@ from handful.engine.files.about import About
 from handful.engine.files.formats import FORMATS, FileFormat
 from handful.engine.files.naming import frame_name
 from handful.engine.files.paths import read_paths
-from handful.engine.files.stills import read_display_still, read_picture
+from handful.engine.files.plates import PlateFiles, StillFile
+from handful.engine.files.stills import read_picture
 from handful.engine.files.tracks import read_track, track_text
 from handful.engine.files.writing import WriteError, write_atomically
 
@@ -12,9 +13,10 @@ __all__ = [
     "FORMATS",
     "About",
     "FileFormat",
+    "PlateFiles",
+    "StillFile",
     "WriteError",
     "frame_name",
-    "read_display_still",
     "read_paths",
     "read_picture",
     "read_track",

@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from typing import Any, NamedTuple, Protocol, Self
 
 from handful.engine.kernels.forms.places import Matrix
+from handful.engine.kernels.pixels.resample import Edge
 
 Planned = Any
 """A picture that will be computed, if it is wanted."""
@@ -77,6 +78,10 @@ class Planning(Protocol):
 
     def element(self, name: str) -> PlacedRecipe | None:
         """An element of the recipe, if there is one of that name."""
+
+    def plate(self, ahead: float, edge: Edge) -> Planned:
+        """The shot's plate, so many frames ahead; nothing where there is none. What lies beyond its
+        edges is as they say."""
 
     def clock(self) -> Clock:
         """At which moment the source is planned."""

@@ -87,7 +87,7 @@ def recipe_outline() -> dict[str, Any]:
 
 
 def _is_step(part: dict[str, Any]) -> bool:
-    return {"kind", "limits"} <= part.get("properties", {}).keys()
+    return {"kind", "limits"} <= set(part.get("properties", {}))
 
 
 def _outlined(part: Any, definitions: dict[str, Any]) -> Any:

@@ -4,13 +4,16 @@ from handful.engine.render.cache import Cache
 from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
 from handful.engine.render.frame import render_frame
+from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.places import Places, places
 from handful.engine.render.plan import PlanError, plan
 from handful.engine.render.seam import Seam, seam_of
 
 __all__ = [
+    "NO_MEDIA",
     "Cache",
     "Curve",
+    "Media",
     "Places",
     "PlanError",
     "Seam",

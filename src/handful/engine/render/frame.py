@@ -8,6 +8,7 @@ from handful.engine.picture import Picture
 from handful.engine.recipe import Recipe
 from handful.engine.render.cache import Cache
 from handful.engine.render.evaluate import evaluate
+from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.plan import plan
 
 
@@ -17,6 +18,7 @@ def render_frame(
     scale: float = 1.0,
     cache: Cache | None = None,
     layer: str | None = None,
+    media: Media = NO_MEDIA,
 ) -> Picture:
     """A frame `(H, W, 4)` of the recipe at a scale: linear light, premultiplied, under its cover rule; or
     one layer's own picture as a pass, by its id, with its cover as drawn.
@@ -24,5 +26,5 @@ def render_frame(
     It is to be read only where a cache was given. Raises `PlanError` for a frame or scale that
     the recipe does not have.
     """
-    tile = evaluate(plan(recipe, frame, scale, layer), cache or Cache(0))
+    tile = evaluate(plan(recipe, frame, scale, layer, media), cache or Cache(0))
     return np.ascontiguousarray(tile.pixels)

@@ -12,12 +12,14 @@ from collections.abc import Callable, Sequence
 from typing import Any, cast
 
 from handful.engine.kernels.forms.places import sized
+from handful.engine.kernels.pixels.resample import Edge
 from handful.engine.kinds import Again, At, Clock, Draws, Kind, Placing, Pointwise, Source, Step
 from handful.engine.mix import averaged, joined, limited, with_cover
 from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.recipe.document import Layer, Recipe, spans
 from handful.engine.recipe.made import Made
 from handful.engine.recipe.references import with_own
+from handful.engine.render.media import NO_MEDIA, Media, still_tile
 from handful.engine.render.nodes import (
     Node,
     applied,
@@ -42,8 +44,15 @@ class PlanError(ValueError):
     """A frame, scale or layer that the recipe does not have."""
 
 
-def plan(recipe: Recipe, frame: float, scale: float = 1.0, layer: str | None = None) -> Node:
-    """The node for the finished frame, or for one layer's own picture, on the scaled canvas.
+def plan(
+    recipe: Recipe,
+    frame: float,
+    scale: float = 1.0,
+    layer: str | None = None,
+    media: Media = NO_MEDIA,
+) -> Node:
+    """The node for the finished frame, or for one layer's own picture, on the scaled canvas, with what
+    the recipe takes from outside.
 
     Raises `PlanError` for a frame outside the shot, a scale out of range or an unknown layer.
     """
@@ -55,7 +64,7 @@ def plan(recipe: Recipe, frame: float, scale: float = 1.0, layer: str | None = N
     region = shown_region(recipe, scale)
     if region.width * region.height > MOST_PIXELS:
         raise PlanError(f"a picture of {region.width} × {region.height} px is too large")
-    planner = _Planner(recipe, scale)
+    planner = _Planner(recipe, scale, media)
     take = Take.of(frame)
     if layer is None:
         return planner.result(take)
@@ -81,9 +90,10 @@ def shown_region(recipe: Recipe, scale: float) -> Region:
 
 
 class _Planner:
-    def __init__(self, recipe: Recipe, scale: float) -> None:
+    def __init__(self, recipe: Recipe, scale: float, media: Media) -> None:
         self.recipe = recipe
         self.scale = scale
+        self.media = media
         self.canvas = canvas_region(recipe, scale)
         self.shown = shown_region(recipe, scale)
         self.resolver = Resolver(recipe)
@@ -364,7 +374,20 @@ class _Asked:
     def element(self, name: str) -> _PlacedRecipe | None:
         recipe = self._planner.elements.get(name)
         at = self._planner._at(self._known, self._wanted)
-        return None if recipe is None else _PlacedRecipe(name, recipe, at)
+        return None if recipe is None else _PlacedRecipe(name, recipe, at, self._planner.media)
+
+    def plate(self, ahead: float, edge: Edge) -> Node:
+        planner, wanted = self._planner, self._wanted
+        still = planner.media.plate(math.floor(self._known.take.frame + ahead + 0.5))
+        if still is None:
+            return nothing(wanted)
+        canvas = planner.canvas
+        return node_of(
+            "plate",
+            (still.mark, edge, canvas, wanted),
+            (),
+            lambda _: still_tile(still, edge, canvas, wanted),
+        )
 
     def clock(self) -> Clock:
         take = self._known.take
@@ -388,12 +411,13 @@ class _Asked:
 class _PlacedRecipe:
     """Another recipe's finished pictures, each planned near the size at which it is shown."""
 
-    def __init__(self, name: str, recipe: Recipe, at: At) -> None:
+    def __init__(self, name: str, recipe: Recipe, at: At, media: Media) -> None:
         self.frames = recipe.canvas.length
         self.rate = float(recipe.canvas.exact_rate)
         self._name = name
         self._recipe = recipe
         self._at = at
+        self._media = media
 
     def placed(self, how: Placing) -> Node:
         at, recipe = self._at, self._recipe
@@ -404,7 +428,7 @@ class _PlacedRecipe:
             raise PlanError(f"the element {self._name} would be larger than {MOST_PIXELS} px")
         take = Take.of(recipe.canvas.first + how.frame)
         take = take._replace(salt=(how.seed,) if how.seed else ()).within(how.within)
-        whole = _Planner(recipe, scale).result(take)
+        whole = _Planner(recipe, scale, self._media).result(take)
         matrix = sized(at.scale, at.scale) @ how.matrix @ sized(1 / scale, 1 / scale)
         return node_of(
             "placed",

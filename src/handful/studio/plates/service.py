@@ -1,4 +1,4 @@
-"""Finding the plate picture for a frame."""
+"""Finding the plate of a shot, and its pictures."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from uuid import UUID
 from django.conf import settings
 from django.db.models import QuerySet
 
-from handful.engine.files import frame_name
+from handful.engine.files import PlateFiles
 from handful.studio.plates.models import Plate as Plate
 
 
@@ -28,10 +28,12 @@ def lay_plate(shot_id: UUID, name: str, folder: str, first: int, last: int) -> P
     return Plate.objects.create(shot_id=shot_id, name=name, folder=folder, first=first, last=last)
 
 
-def plate_file(plate: Plate, frame: int) -> Path:
-    """The file for a frame; before the plate begins its first, after its end its last."""
-    held = min(plate.last, max(plate.first, frame))
-    return Path(settings.MEDIA_ROOT) / plate.folder / frame_name(plate.name, held, "jpg")
+def files_of(plate: Plate | None) -> PlateFiles | None:
+    """Where the stills of a plate are, if there is one."""
+    if plate is None:
+        return None
+    folder = Path(settings.MEDIA_ROOT) / plate.folder
+    return PlateFiles(folder, plate.name, plate.first, plate.last)
 
 
 def copy_plates(source: UUID, target: UUID) -> None:

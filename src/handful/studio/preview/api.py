@@ -12,15 +12,16 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
+from handful.engine.files import PlateFiles
 from handful.engine.picture import LUMINANCE_WEIGHTS
 from handful.engine.recipe import Recipe, looked_at_alone, read_recipe, with_step
 from handful.engine.render import Stopped, curves, places
 from handful.engine.render.plan import LEAST_SCALE
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.people.session import signed_in
-from handful.studio.plates.service import Plate, plate_among, plate_file, plate_of
+from handful.studio.plates.service import files_of, plate_among, plate_of
 from handful.studio.preview.kept import KeptPictures
-from handful.studio.preview.service import Shown, Unplaced, Wanted, plate_mark, preview
+from handful.studio.preview.service import Shown, Unplaced, Wanted, preview
 from handful.studio.preview.turns import LATER
 from handful.studio.refusals import Missing, Refused
 from handful.studio.shots.service import revision_of, shot_for, shots_of
@@ -84,6 +85,7 @@ class Px(Schema):
     scale: float = Field(gt=0, le=1, description="That of the picture which is looked at.")
     x: int
     y: int
+    shot: UUID | None = Field(None, description="The shot whose plate it may take.")
 
 
 class PxValues(Schema):
@@ -153,16 +155,18 @@ def place(request: HttpRequest, placing: Placing) -> Addresses:
     addresses = iter(found)
     return Addresses(
         addresses=[
-            next(addresses) if look.step is None else _tried(bench, placing.order, recipe, look)
+            next(addresses)
+            if look.step is None
+            else _tried(bench, placing.order, recipe, look, plate)
             for look in placing.pictures
         ]
     )
 
 
-def _tried(bench: str, order: int, recipe: Recipe, look: Look) -> str:
+def _tried(bench: str, order: int, recipe: Recipe, look: Look, plate: PlateFiles | None) -> str:
     """The address of a picture with another step at the end; the same again if it cannot be."""
     tried = with_step(recipe, look.layer, str(look.step))
-    [address] = preview.place(bench, order, tried, [_wanted(look, None)])
+    [address] = preview.place(bench, order, tried, [_wanted(look, plate)])
     return address
 
 
@@ -181,7 +185,7 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     return answer
 
 
-def _plate_behind(request: HttpRequest, shot: UUID | None) -> Plate | None:
+def _plate_behind(request: HttpRequest, shot: UUID | None) -> PlateFiles | None:
     """The plate of a shot that the person may open, if it has one. Raises `Missing`."""
     if shot is None:
         return None
@@ -189,14 +193,15 @@ def _plate_behind(request: HttpRequest, shot: UUID | None) -> Plate | None:
     found = plate_among(shots_of(user), shot)
     if found is None:
         shot_for(user, shot)
-    return found
+    return files_of(found)
 
 
 @router.post("/px", response={200: PxValues, 404: Refused, 422: Refused})
 def px(request: HttpRequest, asked: Px) -> PxValues:
     """What a frame of a recipe holds at a px, before any looking at it."""
     recipe = read_recipe(asked.recipe)
-    red, green, blue, cover = preview.px(recipe, asked.frame, asked.scale, asked.x, asked.y)
+    plate = _plate_behind(request, asked.shot)
+    red, green, blue, cover = preview.px(recipe, asked.frame, asked.scale, asked.x, asked.y, plate)
     weighed = zip((red, green, blue), LUMINANCE_WEIGHTS, strict=True)
     shine = sum(part * weight for part, weight in weighed)
     stops = math.log2(shine) if shine > 0 else None
@@ -259,7 +264,7 @@ def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> 
         request,
         f"shot/{shot_id}/{shot.revision}",
         read_recipe(shot.recipe),
-        plate_of(shot.id),
+        files_of(plate_of(shot.id)),
         frame,
         f"shot/{shot_id}",
     )
@@ -270,7 +275,7 @@ def revision_thumbnail(request: HttpRequest, shot_id: UUID, number: int) -> Http
     """A small picture of a shot as it was saved once."""
     recipe = read_recipe(revision_of(signed_in(request), shot_id, number).recipe)
     of = f"shot/{shot_id}/{number}"
-    return _thumbnail(request, of, recipe, plate_of(shot_id), None, of)
+    return _thumbnail(request, of, recipe, files_of(plate_of(shot_id)), None, of)
 
 
 @router.get("/starters/{starter_id}.jpg", include_in_schema=False)
@@ -287,7 +292,7 @@ def _thumbnail(
     request: HttpRequest,
     of: str,
     recipe: Recipe,
-    plate: Plate | None,
+    plate: PlateFiles | None,
     frame: int | None,
     group: str,
 ) -> HttpResponse:
@@ -301,7 +306,7 @@ def _thumbnail(
         return HttpResponse(last, "image/jpeg", headers={"Cache-Control": "no-store"})
     canvas = recipe.canvas
     at = None if frame is None else min(canvas.last, max(canvas.first, frame))
-    behind = "" if plate is None else plate_mark(plate_file(plate, at or canvas.first))
+    behind = "" if plate is None else plate.plate(at or canvas.first).mark
     name = f"{of} {'telling' if at is None else at} {behind}"
     jpeg = kept.get(name)
     if jpeg is None:
@@ -314,7 +319,7 @@ def _thumbnail(
     return HttpResponse(jpeg, "image/jpeg", headers=headers)
 
 
-def _made_small(of: str, recipe: Recipe, plate: Plate | None, frame: int | None) -> bytes:
+def _made_small(of: str, recipe: Recipe, plate: PlateFiles | None, frame: int | None) -> bytes:
     """At a frame, or at one that tells what the recipe is."""
     at = preview.telling_frame(of, recipe) if frame is None else frame
     scale = min(1.0, THUMBNAIL_WIDTH / recipe.canvas.width)
@@ -323,9 +328,6 @@ def _made_small(of: str, recipe: Recipe, plate: Plate | None, frame: int | None)
     return preview.picture(address, "", 0, LATER).jpeg
 
 
-def _wanted(look: Look, plate: Plate | None) -> Wanted:
-    behind = None
-    if plate is not None and look.background == "plate" and look.channel == "picture":
-        behind = plate_file(plate, look.frame)
+def _wanted(look: Look, plate: PlateFiles | None) -> Wanted:
     view = View(look.background, look.channel, look.exposure, look.clipping)
-    return Wanted(look.frame, max(LEAST_SCALE, look.scale), look.layer, view, behind)
+    return Wanted(look.frame, max(LEAST_SCALE, look.scale), look.layer, view, plate)

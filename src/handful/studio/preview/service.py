@@ -13,16 +13,16 @@ from collections import OrderedDict
 from collections.abc import Callable
 from functools import lru_cache, partial
 from hashlib import blake2b
-from pathlib import Path
 from threading import Lock
 from typing import NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.files import read_display_still
+from handful.engine.files import PlateFiles, StillFile
 from handful.engine.recipe import Recipe, spans
 from handful.engine.render import (
+    NO_MEDIA,
     Cache,
     PlanError,
     Seam,
@@ -52,14 +52,25 @@ V = TypeVar("V")
 class Wanted(NamedTuple):
     """One picture of a recipe: a frame at a scale, the result or one layer's, and how to look at it.
 
-    `plate` is the file that lies behind it, if one does.
+    `plate` is the shot's, if there is one.
     """
 
     frame: int
     scale: float
     layer: str | None
     view: View
-    plate: Path | None
+    plate: PlateFiles | None
+
+    @property
+    def behind(self) -> StillFile | None:
+        """The still that lies behind it, if one does."""
+        if self.plate is None or self.view.background != "plate" or self.view.channel != "picture":
+            return None
+        return self.plate.plate(self.frame)
+
+    def planned(self, recipe: Recipe) -> Node:
+        """What is to be computed for it."""
+        return plan(recipe, self.frame, self.scale, self.layer, self.plate or NO_MEDIA)
 
 
 class Placed(NamedTuple):
@@ -95,7 +106,7 @@ class Preview:
 
     def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
         """The addresses of pictures. `order` counts up within a bench; older work for it stops."""
-        nodes = [plan(recipe, want.frame, want.scale, want.layer) for want in pictures]
+        nodes = [want.planned(recipe) for want in pictures]
         addresses = [_address(node, want) for node, want in zip(nodes, pictures, strict=True)]
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
@@ -106,7 +117,7 @@ class Preview:
     def look(self, bench: str, order: int, recipe: Recipe, want: Wanted) -> tuple[str, Shown]:
         """One picture at once, and its address. Older work for the bench stops; raises `Stopped`
         once this is older work itself."""
-        node = plan(recipe, want.frame, want.scale, want.layer)
+        node = want.planned(recipe)
         address = _address(node, want)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
@@ -168,13 +179,21 @@ class Preview:
                 if is_past():
                     raise
 
-    def px(self, recipe: Recipe, frame: int, scale: float, x: int, y: int) -> tuple[float, ...]:
+    def px(
+        self,
+        recipe: Recipe,
+        frame: int,
+        scale: float,
+        x: int,
+        y: int,
+        plate: PlateFiles | None,
+    ) -> tuple[float, ...]:
         """Light and cover at a px of the canvas, in the picture of a scale: best one that is known.
 
         Raises `PlanError` outside of the picture.
         """
         with self._turns.turn(AT_ONCE):
-            picture = render_frame(recipe, frame, scale, self._cache)
+            picture = render_frame(recipe, frame, scale, self._cache, media=plate or NO_MEDIA)
         overscan = recipe.canvas.overscan_at(scale)
         row, column = (math.floor(at * scale) + overscan for at in (y, x))
         height, width = picture.shape[:2]
@@ -227,17 +246,17 @@ class Preview:
         recipe, want = placed
         if should_stop():
             raise Stopped
-        node = node or plan(recipe, want.frame, want.scale, want.layer)
+        node = node or want.planned(recipe)
         picture = evaluate(node, self._cache, should_stop).pixels
-        plate = None if want.plate is None else _behind(want.plate, recipe, want.scale)
+        plate = None if want.behind is None else _behind(want.behind, recipe, want.scale)
         jpeg = as_jpeg(shown(picture, want.view, plate))
         return Shown(jpeg, warnings_of(picture, want.view.exposure))
 
 
-def _behind(path: Path, recipe: Recipe, scale: float) -> NDArray[np.uint8] | None:
+def _behind(file: StillFile, recipe: Recipe, scale: float) -> NDArray[np.uint8] | None:
     """The plate behind a picture, on its canvas; nothing of it lies in the overscan."""
     region = canvas_region(recipe, scale)
-    still = _still(plate_mark(path), path, region.width, region.height)
+    still = _still(file.mark, file, region.width, region.height)
     overscan = recipe.canvas.overscan_at(scale)
     if still is None or overscan == 0:
         return still
@@ -245,25 +264,14 @@ def _behind(path: Path, recipe: Recipe, scale: float) -> NDArray[np.uint8] | Non
 
 
 @lru_cache(maxsize=MOST_STILLS)
-def _still(mark: str, path: Path, width: int, height: int) -> NDArray[np.uint8] | None:
+def _still(mark: str, file: StillFile, width: int, height: int) -> NDArray[np.uint8] | None:
     """A plate's still in a size, or nothing where its file is gone; `mark` changes with the file."""
-    try:
-        return read_display_still(path, width, height)
-    except OSError:
-        return None
+    return file.read(width, height)
 
 
 def _address(node: Node, want: Wanted) -> str:
-    about = (node.key, want.view, None if want.plate is None else plate_mark(want.plate))
+    about = (node.key, want.view, None if want.behind is None else want.behind.mark)
     return blake2b(repr(about).encode(), digest_size=16).hexdigest()
-
-
-def plate_mark(path: Path) -> str:
-    """What changes when the plate's file does."""
-    try:
-        return f"{path}:{path.stat().st_mtime_ns}"
-    except OSError:
-        return f"{path}:gone"
 
 
 def _keep(held: OrderedDict[K, V], key: K, value: V, most: int) -> None:

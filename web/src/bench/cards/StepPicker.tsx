@@ -39,11 +39,12 @@ interface TriedProps {
 }
 
 function Tried({ of, recipe, kinds, onDone }: TriedProps) {
+  const shot = useDocument((store) => store.shotId) ?? ''
   const { frame, copiedStep } = useBenchParts('frame', 'copiedStep')
   const scale = Math.min(1, WIDTH / recipe.canvas.width)
   const layer = of === RESULT ? null : of
   const wanted = kinds.map((kind) => ({ frame, scale, layer, step: kind.name }))
-  const pictures = useQuery(looksQuery(recipe, wanted)).data
+  const pictures = useQuery(looksQuery(recipe, shot, wanted)).data
   const copied = kinds.find((kind) => kind.name === copiedStep?.kind)
 
   const picks: Pick[] = kinds.map((kind, i) => ({

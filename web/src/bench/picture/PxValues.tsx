@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
-import { useDocument } from '../../document/document'
+import { useDocumentParts } from '../../document/document'
 import { px as pxQuery } from '../../recipe/asking'
 import type { XY } from '../../recipe/types'
 import { numberText } from '../../ui/numbers'
@@ -11,7 +11,7 @@ const REST_MS = 120
 
 /** What the picture holds under the pointer: linear light, cover, and stops from white. */
 export function PxValues({ over }: { over: XY | undefined }) {
-  const recipe = useDocument((store) => store.recipe)
+  const { recipe, shotId } = useDocumentParts('recipe', 'shotId')
   const scale = usePictures((store) => store.scale)
   const { frame, playing, dragging } = useBenchParts('frame', 'playing', 'dragging')
   const [at, setAt] = useState(over)
@@ -20,7 +20,7 @@ export function PxValues({ over }: { over: XY | undefined }) {
     return () => window.clearTimeout(timer)
   }, [over])
   const found = useQuery({
-    ...pxQuery(recipe as NonNullable<typeof recipe>, frame, scale, at ?? [0, 0]),
+    ...pxQuery(recipe as NonNullable<typeof recipe>, shotId ?? '', frame, scale, at ?? [0, 0]),
     enabled: recipe !== undefined && at !== undefined && !playing && !dragging,
   })
   const values = at && found.data

@@ -116,6 +116,7 @@ function added(kind: KindEntry, of?: string): RecipeChange {
 
 /** A source as it would be in this recipe, by itself, over the shot's time. */
 function SourcePicture({ recipe, kind, of }: { recipe: Recipe; kind: KindEntry; of?: string }) {
+  const shot = useDocument((store) => store.shotId) ?? ''
   const tried = useQuery(changedQuery(recipe, added(kind, of))).data
   const { first, last, width } = recipe.canvas
   const scale = Math.min(1, WIDTH / width)
@@ -125,7 +126,7 @@ function SourcePicture({ recipe, kind, of }: { recipe: Recipe; kind: KindEntry; 
     layer: tried?.made,
   }))
   const pictures = useQuery({
-    ...looksQuery(tried ? complete(tried.recipe) : recipe, wanted),
+    ...looksQuery(tried ? complete(tried.recipe) : recipe, shot, wanted),
     enabled: tried !== undefined,
   }).data
   return (
