@@ -7,11 +7,13 @@ moves by an exact number of px, with moving water, a little grain, and what else
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from demo.brush import MARGIN, Light
 from demo.scenes.fairway import WATER, fairway
@@ -22,7 +24,7 @@ from demo.scenes.seabed import GROUND, seabed
 from demo.scenes.tide_hall import FLOOR, tide_hall
 from demo.scenes.workshop import workshop
 from handful.engine.colour.transfer import encode_srgb
-from handful.engine.files import frame_name
+from handful.engine.files import frame_name, write_atomically
 
 
 class Scene(NamedTuple):
@@ -48,18 +50,27 @@ SCENES = {
 
 
 def shoot(scene: str, canvas: dict[str, float], folder: Path) -> None:
-    """Write the plate of a scene as `folder/SCENE.FFFF.jpg` for every frame of the canvas."""
+    """Write the plate of a scene as `folder/SCENE.FFFF.jpg` for every frame of the canvas that has none."""
     folder.mkdir(parents=True, exist_ok=True)
     width, height = int(canvas["width"]), int(canvas["height"])
-    wide = SCENES[scene].draw(width, height)
-    for frame in range(int(canvas["first"]), int(canvas["last"]) + 1):
+    frames = range(int(canvas["first"]), int(canvas["last"]) + 1)
+    paths = {frame: folder / frame_name(scene, frame, "jpg") for frame in frames}
+    missing = [frame for frame in frames if not paths[frame].exists()]
+    wide = SCENES[scene].draw(width, height) if missing else None
+    for frame in missing:
+        assert wide is not None
         seconds = (frame - canvas["first"]) / canvas["rate"]
         picture = _window(wide, SCENES[scene], seconds, width, height)
         signal = encode_srgb(_with_grain(picture, frame)) * 255
         levels = np.round(signal).astype(np.uint8)[..., ::-1]
-        path = str(folder / frame_name(scene, frame, "jpg"))
-        if not cv2.imwrite(path, levels, [cv2.IMWRITE_JPEG_QUALITY, 93]):
-            raise OSError(f"{path} could not be written")
+        write_atomically(paths[frame], partial(_write_jpeg, levels))
+
+
+def _write_jpeg(levels: NDArray[np.uint8], path: Path) -> None:
+    done, jpeg = cv2.imencode(".jpg", levels, [cv2.IMWRITE_JPEG_QUALITY, 93])
+    if not done:
+        raise OSError(f"{path} could not be written")
+    path.write_bytes(jpeg.tobytes())
 
 
 def _window(wide: Light, scene: Scene, seconds: float, width: int, height: int) -> Light:

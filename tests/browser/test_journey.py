@@ -4,6 +4,7 @@ import io
 import json
 import zipfile
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 import OpenEXR
@@ -11,6 +12,7 @@ from django.contrib.auth.models import User
 from django.core.management import call_command
 
 from handful.studio.demo.management.commands import load_demo
+from handful.studio.demo.tasks import shoot_plate
 from handful.studio.shots.models import Revision, Shot
 from handful.studio.shots.service import save_recipe
 from handful.studio.starters.service import begin_from
@@ -32,7 +34,8 @@ class Journey(BrowserTest):
         (recipes / "mast-strike.json").write_text(json.dumps(recipe))
         real, load_demo.RECIPES = load_demo.RECIPES, recipes
         self.addCleanup(setattr, load_demo, "RECIPES", real)
-        call_command("load_demo")
+        with mock.patch.object(load_demo, "shoot_plate", mock.Mock(defer=shoot_plate)):
+            call_command("load_demo")
 
     def test_from_sign_in_to_files(self) -> None:
         page = self.page

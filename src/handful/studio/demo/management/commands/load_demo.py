@@ -10,7 +10,8 @@ from django.conf import settings
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
-from demo.camera import SCENES, shoot
+from demo.camera import SCENES
+from handful.studio.demo.tasks import plate_folder, shoot_plate
 from handful.studio.people.service import demo_artist
 from handful.studio.plates.service import lay_plate
 from handful.studio.shots.service import begun_as, create_shot
@@ -19,7 +20,7 @@ RECIPES = Path(settings.ROOT) / "demo" / "recipes"
 
 
 class Command(BaseCommand):
-    """Makes the demo artist, the shots and their plates."""
+    """Makes the demo artist and the shots, and has their plates drawn."""
 
     help = "Load the Saltglass demo shots if they are not there."
 
@@ -36,6 +37,5 @@ def _load(scene: str, recipe: dict[str, Any]) -> None:
     shot = create_shot(demo_artist(), recipe, origin=scene)
     if scene in SCENES:
         canvas = recipe["canvas"]
-        folder = f"plates/{scene}"
-        shoot(scene, canvas, Path(settings.MEDIA_ROOT) / folder)
-        lay_plate(shot.id, scene, folder, canvas["first"], canvas["last"])
+        lay_plate(shot.id, scene, plate_folder(scene), canvas["first"], canvas["last"])
+        shoot_plate.defer(scene=scene, canvas=canvas)
