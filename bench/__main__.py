@@ -13,6 +13,7 @@ from rich.table import Table
 
 from bench.blur import glow
 from bench.cache import cache
+from bench.fire import fire
 from bench.in_browser import bench, tab
 from bench.noise import noise
 from bench.particles import particles
@@ -26,6 +27,7 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "glow": glow,
     "noise": noise,
     "particles": particles,
+    "fire": fire,
     "frames": frames,
     "change": change,
     "steps": steps_bench,

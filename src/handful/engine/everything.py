@@ -79,4 +79,4 @@ def _filled(kind: type[Kind]) -> dict[str, Any]:
         for setting in kind.settings
         if setting.type in ("layer", "named", "element")
     }
-    return {"kind": kind.name, **named}
+    return {"kind": kind.name, **named, **getattr(kind, "briefly", {})}

@@ -13,7 +13,8 @@ from handful.engine.kinds.declaration import (
     Timed,
     changed,
 )
-from handful.engine.kinds.planning import Again, Clock, Draws, Placing, Planned, Planning
+from handful.engine.kinds.memory import State, Stateful
+from handful.engine.kinds.planning import Again, Clock, Draws, Leads, Placing, Planned, Planning
 from handful.engine.kinds.registry import further_modules, limits, register, sources, steps
 from handful.engine.kinds.setting import (
     ElementName,
@@ -34,6 +35,7 @@ __all__ = [
     "ElementName",
     "Kind",
     "LayerId",
+    "Leads",
     "Limit",
     "Others",
     "OwnSettings",
@@ -45,6 +47,8 @@ __all__ = [
     "Setting",
     "SettingName",
     "Source",
+    "State",
+    "Stateful",
     "Step",
     "Timed",
     "changed",

@@ -63,12 +63,25 @@ class Draws(Protocol):
         """Its picture, from those that were planned before."""
 
 
+class Leads(Protocol):
+    """Leads to a state. How it prints says all that the state depends on beside those before."""
+
+    def next(self, at: Any, *before: Any) -> Any:
+        """The state, from those that were planned before; `at` gives random numbers only."""
+
+
 class Planning(Protocol):
     """Asks for pictures that a source is made of, on the region that is wanted."""
 
     def drawn(self, by: Draws | None = None, *before: Planned) -> Planned:
         """What the source draws itself; or a part of it does, which is drawn again only when that
         part changes, from pictures planned before."""
+
+    def state(self, by: Leads, *before: Planned) -> Planned:
+        """A state of a source with memory, from the one before and what else moved it."""
+
+    def seen(self, layer: str, frame: float, scale: float) -> Planned:
+        """Another layer's picture on the canvas at a frame and a scale; nothing where there is none."""
 
     def members(self) -> Planned:
         """The layers that belong to this one, mixed."""

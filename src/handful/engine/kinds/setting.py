@@ -52,7 +52,7 @@ class Setting:
 
     `of` is the kind of its pieces, or the kind of what it names. `drawn` says how it is drawn on the
     picture, about the point setting `about`, or about the middle of the canvas. A point that is
-    `elsewhere` is no place on this canvas. `takes` is what kinds of picture a layer that it names may
+    `elsewhere` is no place on this canvas. One for the `look` leaves a state as it is. `takes` is what kinds of picture a layer that it names may
     be. A number of cycles `returns` after as many as that setting says, if it says any.
     """
 
@@ -68,6 +68,7 @@ class Setting:
     drawn: Drawn | None = None
     about: str = ""
     elsewhere: bool = False
+    look: bool = False
     takes: tuple[PictureKind, ...] = ("light",)
     returns: str = ""
     of: AnyKind | None = None
@@ -94,6 +95,7 @@ def setting(
     drawn: Drawn | None = None,
     about: str = "",
     elsewhere: bool = False,
+    look: bool = False,
     takes: tuple[PictureKind, ...] = ("light",),
     returns: str = "",
 ) -> Any:
@@ -104,7 +106,8 @@ def setting(
     """
     told = {
         "help": help, "unit": unit, "least": least, "most": most, "usual": usual,
-        "drawn": drawn, "about": about, "elsewhere": elsewhere, "takes": takes, "returns": returns,
+        "drawn": drawn, "about": about, "elsewhere": elsewhere, "look": look, "takes": takes,
+        "returns": returns,
     }  # fmt: skip
     return dataclasses.field(metadata={"default": default, "told": told})
 

@@ -1,51 +1,58 @@
-"""Pictures already computed, by key, within a budget of bytes."""
+"""Pictures and states already computed, by key, within a budget of bytes."""
 
 from __future__ import annotations
 
 from collections import OrderedDict
 from threading import Lock
 
-from handful.engine.picture import Tile
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.render.nodes import Value
 
 
 class Cache:
-    """Keeps the pictures used last, up to `budget` bytes. It may be shared by threads."""
+    """Keeps the values used last, up to `budget` bytes. It may be shared by threads."""
 
     def __init__(self, budget: int) -> None:
         self.budget = budget
         self.held = 0
         self.misses = 0
-        self._tiles: OrderedDict[str, Tile] = OrderedDict()
+        self._values: OrderedDict[str, Value] = OrderedDict()
         self._lock = Lock()
 
-    def get(self, key: str) -> Tile | None:
-        """The picture under a key, if it is still here."""
+    def get(self, key: str) -> Value | None:
+        """What is under a key, if it is still here."""
         with self._lock:
-            tile = self._tiles.get(key)
-            if tile is None:
+            value = self._values.get(key)
+            if value is None:
                 self.misses += 1
                 return None
-            self._tiles.move_to_end(key)
-            return tile
+            self._values.move_to_end(key)
+            return value
 
-    def put(self, key: str, tile: Tile) -> None:
-        """Keep a picture, which must not be written to from now on; the oldest make room for it."""
-        tile.pixels.flags.writeable = False
-        size = _bytes_behind(tile)
+    def put(self, key: str, value: Value) -> None:
+        """Keep a value, which must not be written to from now on; the oldest make room for it."""
+        for array in _arrays(value):
+            array.flags.writeable = False
+        size = _bytes_behind(value)
         if size > self.budget:
             return
         with self._lock:
-            old = self._tiles.pop(key, None)
+            old = self._values.pop(key, None)
             if old is not None:
                 self.held -= _bytes_behind(old)
-            self._tiles[key] = tile
+            self._values[key] = value
             self.held += size
             while self.held > self.budget:
-                _, dropped = self._tiles.popitem(last=False)
+                _, dropped = self._values.popitem(last=False)
                 self.held -= _bytes_behind(dropped)
 
 
-def _bytes_behind(tile: Tile) -> int:
-    """What keeping the tile keeps in memory: a view holds the whole array that it looks into."""
-    base = tile.pixels.base
-    return max(tile.pixels.nbytes, int(getattr(base, "nbytes", 0)))
+def _arrays(value: Value) -> list[NDArray[np.generic]]:
+    return [part for part in value if isinstance(part, np.ndarray)]
+
+
+def _bytes_behind(value: Value) -> int:
+    """What keeping it keeps in memory: a view holds the whole array that it looks into."""
+    return sum(max(array.nbytes, int(getattr(array.base, "nbytes", 0))) for array in _arrays(value))

@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from handful.engine.picture import Tile
 from handful.engine.render.cache import Cache
-from handful.engine.render.nodes import Node
+from handful.engine.render.nodes import Node, Value
 
 
 class Stopped(Exception):
@@ -29,20 +29,22 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
     for each in order:
         if should_stop():
             raise Stopped
-        tile = each.compute([known[before.key] for before in each.inputs])
-        cache.put(each.key, tile)
-        known[each.key] = tile
+        value = each.compute([known[before.key] for before in each.inputs])
+        cache.put(each.key, value)
+        known[each.key] = value
         for before in each.inputs:
             uses[before.key] -= 1
             if uses[before.key] == 0 and before.key != node.key:
                 del known[before.key]
-    return known[node.key]
+    found = known[node.key]
+    assert isinstance(found, Tile)
+    return found
 
 
-def _to_compute(node: Node, cache: Cache) -> tuple[list[Node], dict[str, Tile]]:
-    """The nodes to compute, each after its inputs, and the pictures already known for them."""
+def _to_compute(node: Node, cache: Cache) -> tuple[list[Node], dict[str, Value]]:
+    """The nodes to compute, each after its inputs, and the values already known for them."""
     order: list[Node] = []
-    known: dict[str, Tile] = {}
+    known: dict[str, Value] = {}
     seen: set[str] = set()
     waiting = [(node, False)]
     while waiting:
@@ -53,9 +55,9 @@ def _to_compute(node: Node, cache: Cache) -> tuple[list[Node], dict[str, Tile]]:
         if each.key in seen:
             continue
         seen.add(each.key)
-        tile = cache.get(each.key)
-        if tile is not None:
-            known[each.key] = tile
+        value = cache.get(each.key)
+        if value is not None:
+            known[each.key] = value
             continue
         waiting.append((each, True))
         waiting.extend((before, False) for before in reversed(each.inputs))

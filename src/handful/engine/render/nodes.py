@@ -1,4 +1,4 @@
-"""Nodes: pictures to compute, each named by all that it depends on."""
+"""Nodes: pictures and states to compute, each named by all that it depends on."""
 
 from __future__ import annotations
 
@@ -6,18 +6,21 @@ from collections.abc import Callable, Sequence
 from hashlib import blake2b
 from typing import Any, NamedTuple
 
-from handful.engine.kinds import At, Pointwise, Step, changed
+from handful.engine.kinds import At, Pointwise, State, Step, changed
 from handful.engine.mix import Part, mixed
 from handful.engine.picture import PictureKind, Region, Tile, clear_tile, summed
 from handful.engine.render.edition import edition
 
+Value = Tile | State
+"""A picture, or a state that pictures come from."""
+
 
 class Node(NamedTuple):
-    """One picture to compute. `key` names its content; `compute` takes the inputs' pictures."""
+    """One picture or state to compute. `key` names its content; `compute` takes the inputs' values."""
 
     key: str
     inputs: tuple[Node, ...]
-    compute: Callable[[list[Tile]], Tile]
+    compute: Callable[[list[Any]], Any]
 
 
 def nothing(region: Region, kind: PictureKind = "light") -> Node:
@@ -57,7 +60,7 @@ def mix_of(nodes: Sequence[Node], ways: Sequence[tuple[Any, ...]], region: Regio
 
 
 def node_of(
-    what: str, about: object, inputs: tuple[Node, ...], compute: Callable[..., Tile]
+    what: str, about: object, inputs: tuple[Node, ...], compute: Callable[..., Value]
 ) -> Node:
     """A node named by what is done, about what, and to which pictures."""
     digest = blake2b(digest_size=16)

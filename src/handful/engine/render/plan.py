@@ -13,7 +13,18 @@ from typing import Any, cast
 
 from handful.engine.kernels.forms.places import sized
 from handful.engine.kernels.pixels.resample import Edge
-from handful.engine.kinds import Again, At, Clock, Draws, Kind, Placing, Pointwise, Source, Step
+from handful.engine.kinds import (
+    Again,
+    At,
+    Clock,
+    Draws,
+    Kind,
+    Leads,
+    Placing,
+    Pointwise,
+    Source,
+    Step,
+)
 from handful.engine.mix import averaged, joined, limited, with_cover
 from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.recipe.document import Layer, Recipe, spans
@@ -100,8 +111,16 @@ class _Planner:
         self.layers = {layer.id: layer for layer in recipe.layers}
         self.made = Made(recipe)
         self.elements = {element.name: element.recipe for element in recipe.elements}
+        self._scaled: dict[float, _Planner] = {}
         margin = max(512.0, _MOST_MARGIN * max(recipe.canvas.width, recipe.canvas.height))
         self.most = self.shown.grown(math.ceil(margin * scale)).aligned(_REACH_STEP)
+
+    def at_scale(self, scale: float) -> _Planner:
+        """One for pictures of the same recipe at another scale."""
+        found = self._scaled.get(scale)
+        if found is None:
+            found = self._scaled[scale] = _Planner(self.recipe, scale, self.media)
+        return found
 
     def result(self, take: Take) -> Node:
         def finished(each: Take) -> Node:
@@ -347,6 +366,18 @@ class _Asked:
         source = self._source
         others = self._planner._others(source, self._known.take, self._planner.canvas)
         return node_of("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
+
+    def state(self, by: Leads, *before: Node) -> Node:
+        seeds = self._planner._at(self._known, self._wanted).seeds
+        nowhere = At(Region(0, 0, 0, 0), 1.0, seeds)
+        return node_of("state", (by, seeds), before, lambda held: by.next(nowhere, *held))
+
+    def seen(self, layer: str, frame: float, scale: float) -> Node:
+        planner = self._planner.at_scale(scale)
+        original = planner.layers.get(layer)
+        if original is None:
+            return nothing(planner.canvas)
+        return planner.layer(original, Take.of(frame), planner.canvas)
 
     def members(self) -> Node:
         take = self._known.take._replace(life=None, begins=None, source=None)

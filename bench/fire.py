@@ -1,0 +1,68 @@
+"""Bringing a fire on, and drawing it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from bench.rows import Row, median_seconds, milliseconds
+from handful.engine import read_recipe
+from handful.engine.kinds import At
+from handful.engine.picture import Region, blank
+from handful.engine.render.resolve import Resolver, Take
+from handful.engine.sources.fire import Fire
+
+RATE = 25
+WARM_FRAMES = 12
+FRAMES = 250
+MOST_MEGABYTES = 1536.0
+
+
+def fire() -> Iterator[Row]:
+    """One step of two grids, drawing at 960 x 540, and the memory of ten seconds of states.
+
+    Aims are judged as copies of a picture in the same run, where one takes 4.5 ms.
+    """
+    copying = median_seconds(blank(Region(0, 0, 1920, 1080)).copy, 9)
+    for rows, columns, aim in ((288, 192, 14), (576, 384, 60)):
+        made = _made(detail=rows, room=1000, breadth=round(1000 * columns / rows), sheets=1)
+        state, at = _burning(made)
+        taken = median_seconds(lambda: made.advance(state, at, 1.0, RATE, 1), 5)
+        yield _judged(f"one step of {columns} x {rows}", taken, copying, aim)
+    made = _made()
+    state, _ = _burning(made)
+    shown = At(Region(0, 0, 960, 540), 0.5, (1, "fire"), Region(0, 0, 960, 540))
+    taken = median_seconds(lambda: made.drawn_from(state, shown, 1.0, 0.0), 5)
+    yield _judged("drawing as it comes at 960 x 540", taken, copying, 25)
+    taken = median_seconds(lambda: made.advance(state, shown, 1.0, RATE, made.steps(RATE)), 3)
+    yield _judged("one frame as it comes", taken, copying, 120)
+    megabytes = FRAMES * sum(array.nbytes for array in state) / 1e6
+    yield Row(
+        f"states of {FRAMES} frames", f"{megabytes:.0f} MB", "", megabytes, f"≤ {MOST_MEGABYTES:g} MB",
+        megabytes <= MOST_MEGABYTES,
+    )  # fmt: skip
+
+
+def _made(**settings: Any) -> Fire:
+    layer = {"id": "fire", "name": "Fire", "source": {"kind": "fire", **settings}}
+    recipe = read_recipe({"version": 2, "name": "Fire", "layers": [layer]})
+    source = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
+    assert isinstance(source, Fire)
+    return source
+
+
+def _burning(made: Fire) -> tuple[Any, At]:
+    """A state of a fire that burns already, and where its random numbers come from."""
+    at = At(Region(0, 0, 0, 0), 1.0, (1, "fire"))
+    state = made.begin(at)
+    for frame in range(WARM_FRAMES):
+        state = made.advance(state, at, frame / RATE, RATE, made.steps(RATE))
+    for array in state:
+        array.flags.writeable = False
+    return state, at
+
+
+def _judged(name: str, taken: float, copying: float, aim: float) -> Row:
+    copies, most = taken / copying, aim / 4.5
+    reference = f"{milliseconds(copying)} a copy"
+    return Row(name, milliseconds(taken), reference, copies, f"≤ {most:.3g} copies", copies <= most)

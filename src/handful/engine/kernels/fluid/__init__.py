@@ -1,0 +1,1 @@
+"""Gas and liquid on grids: carried along, pushed, and kept from piling up."""

@@ -1,0 +1,189 @@
+"""Gas that burns: fuel above a temperature turns to heat and soot, swells, rises and cools."""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.fluid.grid import Carried, Field, Number, carry, carry_flow, confine
+from handful.engine.kernels.fluid.pressure import hold_divergence
+
+HEAT, FUEL, SOOT, MARKS = 0, 1, 2, 4
+"""What each cell carries: heat from 0 in still air to 1 in the flame, fuel and soot from 0 to 1, and from
+`MARKS` on two sets of two numbers that say where it was when the set was marked."""
+
+_IGNITES = 0.08
+_HELD_HEAT = 0.45
+
+NOISE_SIDE = 256
+
+
+class Burning(NamedTuple):
+    """How gas burns, in cells and seconds: how much a second of the fuel burns; how far a share of it
+    heats, and swells; by how much heat cools to the fourth power; the lift of heat and the weight of
+    soot; how much soot a share leaves, and how much of it is gone a second; the strength given back to eddies;
+    the wind, and how firmly still air takes hold of what is cool; how uneven the fuel comes, in how large waves, and how fast they
+    change; and how long marks last."""
+
+    burns: float
+    heats: float
+    swells: float
+    cools: float
+    lift: float
+    weight: float
+    soots: float
+    clears: float
+    eddies: float
+    wind: float
+    hold: float
+    uneven: float
+    wave: float
+    pace: float
+    marked: float
+
+
+@lru_cache(maxsize=8)
+def noise_sheet(key: Key) -> NDArray[np.float32]:
+    """Two independent sheets of smooth noise `(256, 256, 2)` that return at their edges, of deviation 1."""
+    random = np.random.Generator(np.random.Philox(key=int(key[0]) << 32 | int(key[1])))
+    white = np.fft.rfft2(random.standard_normal((2, NOISE_SIDE, NOISE_SIDE)))
+    across = np.fft.rfftfreq(NOISE_SIDE)
+    down = np.fft.fftfreq(NOISE_SIDE)
+    waves = np.hypot(across[None, :], down[:, None])
+    shape = np.where(waves > 1 / 64, np.maximum(waves, 1e-6) ** -1.5, 0) * np.exp(
+        -((waves / 0.14) ** 2)
+    )
+    sheets = np.fft.irfft2(white * shape, s=(NOISE_SIDE, NOISE_SIDE))
+    sheets /= sheets.std(axis=(1, 2), keepdims=True)
+    return np.ascontiguousarray(np.moveaxis(sheets, 0, 2).astype(np.float32))
+
+
+@compiled
+def noise_in(sheet: NDArray[np.float32], x: Number, y: Number) -> tuple[Number, Number]:
+    """Both noises at a place on a sheet, which goes on for ever."""
+    i0, j0 = math.floor(x), math.floor(y)
+    fx, fy = np.float32(x - i0), np.float32(y - j0)
+    i, j = int(i0) & (NOISE_SIDE - 1), int(j0) & (NOISE_SIDE - 1)
+    i1, j1 = (i + 1) & (NOISE_SIDE - 1), (j + 1) & (NOISE_SIDE - 1)
+    top = sheet[j, i, 0] + (sheet[j, i1, 0] - sheet[j, i, 0]) * fx
+    low = sheet[j1, i, 0] + (sheet[j1, i1, 0] - sheet[j1, i, 0]) * fx
+    other_top = sheet[j, i, 1] + (sheet[j, i1, 1] - sheet[j, i, 1]) * fx
+    other_low = sheet[j1, i, 1] + (sheet[j1, i1, 1] - sheet[j1, i, 1]) * fx
+    return top + (low - top) * fy, other_top + (other_low - other_top) * fy
+
+
+@compiled
+def mark(levels: Carried, which: int) -> None:
+    """Mark each cell with where it is, in one of the two sets."""
+    for j in range(levels.shape[0]):
+        for i in range(levels.shape[1]):
+            levels[j, i, MARKS + 2 * which] = np.float32(i)
+            levels[j, i, MARKS + 2 * which + 1] = np.float32(j)
+
+
+@compiled
+def burn(
+    first: int,
+    last: int,
+    across: NDArray[np.float32],
+    down: NDArray[np.float32],
+    levels: NDArray[np.float32],
+    pressure: NDArray[np.float32],
+    fed: NDArray[np.float32],
+    open_across: Field,
+    open_down: Field,
+    sheet: NDArray[np.float32],
+    how: Burning,
+    begins: float,
+    seconds: float,
+    steps: int,
+) -> None:
+    """Let gas burn for some steps of so many seconds, in sheets that stand behind one another and do not
+    touch: flow `(S, H, W + 1)` and `(S, H + 1, W)`, levels `(S, H, W, 8)`.
+
+    `fed` `(S, H, W)` is how much fuel comes into each cell, from 0 to 1. The two sets of marks are made
+    anew by turns. All is changed in place.
+    """
+    rows, columns = levels.shape[1:3]
+    spin = np.empty((rows, columns), np.float32)
+    swelling = np.empty((rows, columns), np.float32)
+    for s in range(first, last):
+        u, v, q = across[s], down[s], levels[s]
+        once = (np.empty_like(u), np.empty_like(v))
+        flow = (np.empty_like(u), np.empty_like(v))
+        other, moved = np.empty_like(q), np.empty_like(q)
+        for step in range(steps):
+            now = begins + step * seconds
+            for which in range(2):
+                before = math.floor((now - seconds) / how.marked + 0.5 * which)
+                if math.floor(now / how.marked + 0.5 * which) != before:
+                    mark(q, which)
+            _feed(q, fed[s], sheet, how, now, s)
+            _burn_cells(q, swelling, how, seconds)
+            _push(u, v, q, how, seconds)
+            if how.eddies > 0:
+                confine(u, v, how.eddies, seconds, spin)
+            hold_divergence(u, v, swelling, open_across, open_down, pressure[s])
+            carry(q, u, v, seconds, other, moved)
+            carry_flow(u, v, seconds, once, flow)
+            q[:], u[:], v[:] = moved, flow[0], flow[1]
+
+
+@compiled
+def _feed(
+    q: Carried, fed: Field, sheet: NDArray[np.float32], how: Burning, now: float, s: int
+) -> None:
+    for j in range(fed.shape[0]):
+        for i in range(fed.shape[1]):
+            share = fed[j, i]
+            if share <= np.float32(0.0):
+                continue
+            x, t = i / how.wave * 8.0 + 97.0 * s, now * how.pace * 8.0 + j / how.wave * 8.0
+            level = 0.6 + 0.5 * noise_in(sheet, x, t)[0]
+            share = np.float32(share * (1.0 - how.uneven * (1.0 - min(1.0, max(0.0, level)))))
+            q[j, i, FUEL] = max(q[j, i, FUEL], share)
+            q[j, i, HEAT] = max(q[j, i, HEAT], np.float32(_HELD_HEAT) * share)
+
+
+@compiled
+def _burn_cells(q: Carried, swelling: Field, how: Burning, seconds: float) -> None:
+    most = np.float32(how.burns * seconds)
+    gone = np.float32(math.exp(-how.clears * seconds))
+    for j in range(q.shape[0]):
+        for i in range(q.shape[1]):
+            heat, fuel = q[j, i, HEAT], q[j, i, FUEL]
+            burnt = np.float32(0.0)
+            if heat > np.float32(_IGNITES) and fuel > np.float32(0.0):
+                burnt = min(fuel, most)
+            heat += np.float32(how.heats) * burnt * max(np.float32(0.0), np.float32(1.15) - heat)
+            if heat > np.float32(1e-3):
+                cube = heat * heat * heat
+                heat = np.float32(heat * (1.0 + 3.0 * how.cools * seconds * cube) ** (-1.0 / 3.0))
+            q[j, i, HEAT], q[j, i, FUEL] = heat, fuel - burnt
+            q[j, i, SOOT] = q[j, i, SOOT] * gone + np.float32(how.soots) * burnt
+            swelling[j, i] = np.float32(how.swells / seconds) * burnt
+
+
+@compiled
+def _push(u: Field, v: Field, q: Carried, how: Burning, seconds: float) -> None:
+    rows, columns, _ = q.shape
+    half = np.float32(0.5)
+    lift, weight = np.float32(how.lift * seconds), np.float32(how.weight * seconds)
+    for j in range(1, rows):
+        for i in range(columns):
+            heat = half * (q[j, i, HEAT] + q[j - 1, i, HEAT])
+            soot = half * (q[j, i, SOOT] + q[j - 1, i, SOOT])
+            v[j, i] += weight * soot - lift * heat
+    held, wind = np.float32(1.0 - math.exp(-how.hold * seconds)), np.float32(how.wind)
+    one = np.float32(1.0)
+    for j in range(rows):
+        for i in range(columns):
+            cool = held * max(np.float32(0.15), one - np.float32(3.0) * q[j, i, HEAT])
+            u[j, i] += (wind - u[j, i]) * cool
+            v[j, i] -= v[j, i] * cool

@@ -1,0 +1,110 @@
+"""Sources with memory: what they are at a frame follows from all that they were before.
+
+A state is a tuple of arrays, in px of the full-size canvas and seconds, that is never changed once it is
+there. One frame leads to the next, in steps that the recipe sets and never what is asked for, so that a
+picture is the same whatever was computed before. A state is named by the settings that move it, over all
+frames up to it, and by those of no other: what only changes the look finds all states where they are.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import math
+from typing import Any, ClassVar, NamedTuple
+
+from handful.engine.kinds.declaration import At, Source
+from handful.engine.kinds.planning import Planned, Planning
+from handful.engine.picture import Tile
+
+State = tuple[Any, ...]
+"""Arrays."""
+
+
+class Stateful(Source):
+    """A source with memory. Settings declared with `look` do not move its state."""
+
+    briefly: ClassVar[dict[str, Any]] = {}
+    """Settings with which it is tried in little time."""
+
+    def already(self) -> float:
+        """For how many seconds it has gone on before its layer begins."""
+        return 0.0
+
+    def begin(self, at: At) -> State:
+        """The state before anything has happened. `at` gives random numbers only."""
+        raise NotImplementedError
+
+    def steps(self, rate: float) -> int:
+        """Into how many steps a frame is cut."""
+        return 1
+
+    def advance(
+        self, state: State, at: At, seconds: float, rate: float, steps: int, *others: Tile
+    ) -> State:
+        """The state so many steps later, from one so many seconds after the beginning."""
+        raise NotImplementedError
+
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float) -> Tile:
+        """The picture of a state, so many seconds after the beginning, and at most half a step ahead of it or
+        behind."""
+        raise NotImplementedError
+
+    def watches(self) -> tuple[tuple[str, float], ...]:
+        """Other layers that move the state, by id, and at which scale it looks at them."""
+        return ()
+
+    def planned(self, ask: Planning) -> Planned:
+        """Its picture, from a state that follows from all those before."""
+        clock = ask.clock()
+        first = math.floor(clock.begins - self.already() * clock.rate)
+        last = max(first, math.floor(clock.frame + 1e-6))
+        names = [setting.name for setting in self.settings if not setting.look]
+        frames = range(first, last + 1)
+        rows = ask.history(names, [float(frame) for frame in frames])
+        made = [dataclasses.replace(self, **dict(zip(names, row, strict=True))) for row in rows]
+        state = ask.state(_Begin(made[0], rows[0]))
+        part = max(0.0, clock.frame - last)
+        begun = round(part * made[-1].steps(clock.rate))
+        for frame, then, row in zip(frames, made, rows, strict=True):
+            steps = then.steps(clock.rate) if frame < last else begun
+            if steps:
+                seconds = (frame - first) / clock.rate
+                others = [ask.seen(of, frame, scale) for of, scale in then.watches()]
+                by = _Advance(then, row, seconds, clock.rate, steps)
+                state = ask.state(by, state, *others)
+        ahead = (part - begun / made[-1].steps(clock.rate)) / clock.rate
+        return ask.drawn(_Draw(self, (last + part - first) / clock.rate, ahead), state)
+
+
+class _Begin(NamedTuple):
+    source: Stateful
+    row: tuple[Any, ...]
+
+    def __repr__(self) -> str:
+        return f"{self.source.name} begins {self.row}"
+
+    def next(self, at: At) -> State:
+        return self.source.begin(at)
+
+
+class _Advance(NamedTuple):
+    source: Stateful
+    row: tuple[Any, ...]
+    seconds: float
+    rate: float
+    steps: int
+
+    def __repr__(self) -> str:
+        return f"{self.source.name} {self.row} {self.seconds} {self.rate} {self.steps}"
+
+    def next(self, at: At, state: State, *others: Tile) -> State:
+        return self.source.advance(state, at, self.seconds, self.rate, self.steps, *others)
+
+
+class _Draw(NamedTuple):
+    source: Stateful
+    seconds: float
+    ahead: float
+
+    def draw(self, at: At, state: State) -> Tile:
+        return self.source.drawn_from(state, at, self.seconds, self.ahead)

@@ -1,0 +1,415 @@
+"""Fire: gas that burns, rises, tears and cools, and the smoke it leaves."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.colour.heat import COLDEST, heat_table
+from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.compiled import in_bands
+from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
+from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, mark, noise_sheet
+from handful.engine.kernels.fluid.grid import LEVELS
+from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
+from handful.engine.kinds import At, LayerId, State, Stateful, register, setting
+from handful.engine.picture import Region, Tile, clear_tile
+from handful.engine.values import Point
+
+_AIR = 300.0
+"""Kelvin of still air."""
+
+_GRAVITY = 9.81
+_CELLS_A_STEP, _MOST_STEPS = 8.0, 32
+"""A frame is cut into so many steps that what rises goes about so far in each."""
+
+_EVEN = 2**COARSENINGS
+_STEP_OF_TABLE = 10.0
+
+
+class _Gas(NamedTuple):
+    """A state: where the grid lies, as left, top and side of a cell in px; see `burn`."""
+
+    place: NDArray[np.float32]
+    across: NDArray[np.float32]
+    down: NDArray[np.float32]
+    levels: NDArray[np.float32]
+    pressure: NDArray[np.float32]
+
+
+@register
+class Fire(Stateful):
+    """Gas on a grid that burns: fuel lights where it is hot, swells, is lifted by its heat, cools by the
+    fourth power and leaves soot, which is smoke.
+
+    It is computed from its beginning on, in the real size of what burns: small fires are quick. What
+    changes only its look is seen at once.
+    """
+
+    family = "fire"
+    briefly = {"at": [480, 500], "preroll": 0.08, "detail": 48}
+    says = (
+        "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, in a room {breadth} by {room}, "
+        "{tall} high in the world, {preroll} before. Fuel {feed}, {uneven} uneven in waves of {wave} that "
+        "change {pace}; it burns in {burns} and cools in {cools}. Lifted {lift}, swelling {swell}, with "
+        "eddies {eddies}, in wind {wind} with gusts {gusts}. It leaves {soot} soot, half of it gone in "
+        "{clears}. Flames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
+        "{fray} in {threads}; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow. Computed in "
+        "{detail} rows and {sheets} sheets."
+    )
+
+    at: Point = setting([960, 940], unit="px", help="The middle of its foot.")
+    width: float = setting(
+        260,
+        unit="px",
+        drawn="width",
+        about="at",
+        least=1,
+        most=20000,
+        usual=(10, 1500),
+        help="How wide the foot is.",
+    )
+    height: float = setting(
+        50, unit="px", drawn="height", about="at", least=1, most=20000, usual=(4, 400),
+        help="How high the foot is.",
+    )  # fmt: skip
+    stands: Literal["on the ground", "in the air", "above"] = setting(
+        "on the ground", help="Whether there is ground under it, or air to sink into."
+    )
+    fuel: LayerId = setting("", help="A layer whose cover burns in place of the foot.")
+    breadth: int = setting(
+        1000,
+        unit="px",
+        least=32,
+        most=16000,
+        usual=(200, 3000),
+        help="How broad the air is about it.",
+    )
+    room: int = setting(
+        1000,
+        unit="px",
+        least=32,
+        most=16000,
+        usual=(200, 3000),
+        help="How high the air is above it.",
+    )
+    tall: float = setting(
+        2,
+        unit="m",
+        least=0.02,
+        most=500,
+        usual=(0.1, 20),
+        help="How high that is in the world: small fires are quick, great ones slow.",
+    )
+    preroll: float = setting(
+        1.5, unit="s", least=0, most=20, usual=(0, 4), help="How long it has burnt already."
+    )
+    feed: float = setting(100, unit="%", least=0, most=100, help="How much fuel comes.")
+    uneven: float = setting(70, unit="%", least=0, most=100, help="How unevenly it comes.")
+    wave: float = setting(
+        40,
+        unit="%",
+        least=5,
+        most=400,
+        usual=(10, 100),
+        help="How wide its waves are, of the foot.",
+    )
+    pace: float = setting(
+        2.5, unit="times a second", least=0, most=50, usual=(0, 10), help="How often they change."
+    )
+    burns: float = setting(
+        0.25, unit="s", least=0.01, most=20, usual=(0.05, 2), help="In what time fuel burns."
+    )
+    cools: float = setting(
+        0.3,
+        unit="s",
+        least=0.01,
+        most=60,
+        usual=(0.05, 3),
+        help="In what time flame is half as hot.",
+    )
+    lift: float = setting(
+        100, unit="%", least=-100, most=500, usual=(0, 200), help="How strongly heat lifts it."
+    )
+    swell: float = setting(
+        100, unit="%", least=0, most=1000, usual=(0, 300), help="How much it swells as it burns."
+    )
+    eddies: float = setting(
+        40, unit="%", least=0, most=300, usual=(0, 120), help="How much its eddies are kept alive."
+    )
+    wind: float = setting(
+        0, unit="m/s", least=-50, most=50, usual=(-5, 5), help="Wind to the right."
+    )
+    gusts: float = setting(
+        30, unit="%", least=0, most=300, usual=(0, 100), help="How much the wind comes and goes."
+    )
+    soot: float = setting(
+        60, unit="%", least=0, most=400, usual=(0, 200), help="How much soot it leaves."
+    )
+    clears: float = setting(
+        1.5,
+        unit="s",
+        least=0.05,
+        most=600,
+        usual=(0.3, 20),
+        help="In what time half the smoke is gone.",
+    )
+    detail: int = setting(
+        176,
+        unit="rows",
+        least=32,
+        most=640,
+        usual=(96, 320),
+        help="Rows of the grid it is computed on.",
+    )
+    sheets: int = setting(
+        2, least=1, most=8, help="How many sheets of it stand behind one another."
+    )
+    seed: int = setting(
+        1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another fire."
+    )
+    kelvin: float = setting(
+        1900,
+        unit="K",
+        look=True,
+        least=900,
+        most=5500,
+        usual=(1300, 2600),
+        help="How hot flames are.",
+    )
+    light: float = setting(
+        3, unit="stops", look=True, least=-12, most=16, usual=(-4, 8), help="How bright they are."
+    )
+    dense: float = setting(
+        100, unit="%", look=True, least=0, most=1000, usual=(10, 300), help="How thick they look."
+    )
+    blue: float = setting(
+        6, unit="%", look=True, least=0, most=500, usual=(0, 100), help="How blue the foot is."
+    )
+    fray: float = setting(
+        40, unit="%", look=True, least=0, most=300, usual=(0, 100), help="How frayed they are."
+    )
+    threads: float = setting(
+        24, unit="px", look=True, least=2, most=1000, usual=(6, 80), help="How wide the frays are."
+    )
+    smoke: float = setting(
+        12, unit="%", look=True, least=0, most=1000, usual=(0, 200), help="How dense smoke is."
+    )
+    smoke_colour: Colour = setting("#4a4644", look=True, help="Its colour, in plain light.")
+    lit: float = setting(
+        100,
+        unit="%",
+        look=True,
+        least=0,
+        most=1000,
+        usual=(0, 300),
+        help="How much flames light it.",
+    )
+    lit_from: float = setting(
+        -120,
+        unit="°",
+        look=True,
+        least=-160,
+        most=-20,
+        help="Where plain light comes from: -90 is straight above.",
+    )
+    shade: float = setting(
+        70, unit="%", look=True, least=0, most=100, help="How dark smoke is in its own shadow."
+    )
+
+    def already(self) -> float:
+        return self.preroll
+
+    def watches(self) -> tuple[tuple[str, float], ...]:
+        return ((self.fuel, min(1.0, 1 / self._cell())),) if self.fuel else ()
+
+    def begin(self, at: At) -> State:
+        rows, columns = self._size()
+        count, cell = self.sheets, self._cell()
+        left = self.at.x - columns * cell / 2
+        top = self.at.y + _BELOW[self.stands] * rows * cell - rows * cell
+        levels = np.zeros((count, rows, columns, LEVELS), np.float32)
+        for sheet in levels:
+            for which in (0, 1):
+                mark(sheet, which)
+        return _Gas(
+            np.array([left, top, cell], np.float32),
+            np.zeros((count, rows, columns + 1), np.float32),
+            np.zeros((count, rows + 1, columns), np.float32),
+            levels,
+            np.zeros((count, rows + 2, columns + 2), np.float32),
+        )
+
+    def steps(self, rate: float) -> int:
+        rises = 2 * math.sqrt(_GRAVITY * self.tall * max(0.1, abs(self.lift) / 100))
+        rows, _ = self._size()
+        cells = (rises + abs(self.wind)) * rows / self.tall / rate
+        return min(_MOST_STEPS, max(1, math.ceil(cells / _CELLS_A_STEP)))
+
+    def advance(
+        self, state: State, at: At, seconds: float, rate: float, steps: int, *others: Tile
+    ) -> State:
+        gas = _Gas(*(array.copy() for array in state))
+        count, rows, columns = gas.levels.shape[:3]
+        in_bands(
+            burn, count, gas.across, gas.down, gas.levels, gas.pressure,
+            self._fed(gas, others), *open_sides(rows, columns, self.stands == "on the ground"), noise_sheet(at.key("fire", self.seed)),
+            self._burning(gas, at, seconds), seconds, 1 / rate / self.steps(rate),
+            steps, band=1,
+        )  # fmt: skip
+        return gas
+
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float) -> Tile:
+        gas = _Gas(*state)
+        if not gas.levels[..., (HEAT, SOOT)].any():
+            return clear_tile(at.wanted)
+        left, top, cell = (float(part) * at.scale for part in gas.place)
+        table = heat_table(self.kelvin) * np.float32(2.0**self.light)
+        phases = [(seconds / _MARKED + 0.5 * which) % 1.0 for which in (0, 1)]
+        weights = [1 - abs(2 * phase - 1) for phase in phases]
+        turns = [math.floor(seconds / _MARKED + 0.5 * which) for which in (0, 1)]
+        strong = math.hypot(*weights) or 1.0
+        seen = Seen(
+            left=left,
+            top=top,
+            cell=cell,
+            ahead=ahead,
+            coldest=(_AIR - COLDEST) / _STEP_OF_TABLE,
+            hotter=(self.kelvin - _AIR) / _STEP_OF_TABLE,
+            dense=self.dense / 100 * 3 / gas.levels.shape[0],
+            blue=self.blue / 100 * 2.0**self.light / gas.levels.shape[0],
+            smoky=self.smoke / 100 * 6 / gas.levels.shape[0],
+            frayed=self.fray / 100 * self.threads / (cell / at.scale) * 0.35,
+            finely=10 * (cell / at.scale) / self.threads,
+            streaked=0.03 * self.fray / 40,
+            hollow=0.75,
+            weights=(weights[0] / strong, weights[1] / strong),
+            apart=(31.7 * turns[0] % 256, 57.3 * turns[1] % 256),
+        )
+        smoke = np.array(self.smoke_colour, np.float32)
+        return draw_flames(
+            gas.across, gas.down, gas.levels, self._lit(gas, table),
+            noise_sheet(at.key("fire", self.seed)), table, smoke, seen, at.wanted,
+        )  # fmt: skip
+
+    def _cell(self) -> float:
+        """The side of a cell in px."""
+        return self.room / self.detail
+
+    def _size(self) -> tuple[int, int]:
+        """Rows and columns of the grid, which are even as often as its pressure needs."""
+        return (
+            _EVEN * math.ceil(self.detail / _EVEN),
+            _EVEN * max(2, math.ceil(self.breadth / self._cell() / _EVEN)),
+        )
+
+    def _burning(self, gas: _Gas, at: At, seconds: float) -> Burning:
+        metre = gas.levels.shape[1] / self.tall
+        hot = (self._HOT - _AIR) / _AIR
+        foot = max(2.0, self.width / float(gas.place[2]))
+        gust = self.gusts / 100 * float(_gust(at, self.seed, seconds))
+        wind = self.wind + gust * max(0.4, abs(self.wind))
+        return Burning(
+            burns=1 / self.burns,
+            heats=3.0,
+            swells=2.0 * self.swell / 100,
+            cools=7 / (3 * self.cools),
+            lift=_GRAVITY * metre * hot * 0.9 * self.lift / 100,
+            weight=_GRAVITY * metre * 0.02,
+            soots=self.soot / 100,
+            clears=math.log(2) / self.clears,
+            eddies=self.eddies / 100 * 0.25 * math.sqrt(_GRAVITY * self.tall) * metre / 16,
+            wind=wind * metre,
+            hold=4 * math.sqrt(2 / self.tall),
+            uneven=self.uneven / 100,
+            wave=max(2.0, foot * self.wave / 100),
+            pace=self.pace / 4,
+            marked=_MARKED,
+        )
+
+    _HOT = 1500.0
+
+    def _fed(self, gas: _Gas, others: tuple[Tile, ...]) -> NDArray[np.float32]:
+        """How much fuel comes into each cell of each sheet."""
+        count, rows, columns = gas.levels.shape[:3]
+        left, top, cell = (float(part) for part in gas.place)
+        if self.fuel and others:
+            cover = _on_grid(others[0], left, top, cell, min(1.0, 1 / self._cell()), rows, columns)
+            fed = np.repeat(cover[None], count, axis=0)
+            return np.ascontiguousarray(fed * np.float32(self.feed / 100))
+        x = (np.arange(columns, dtype=np.float32) + 0.5) * cell + left - self.at.x
+        y = (np.arange(rows, dtype=np.float32) + 0.5) * cell + top - self.at.y
+        fed = np.empty((count, rows, columns), np.float32)
+        for s in range(count):
+            deep = (s + 0.5) / count * 2 - 1
+            narrower = math.sqrt(1 - 0.8 * deep * deep)
+            away = np.hypot(
+                x[None, :] / max(cell, self.width / 2 * narrower),
+                y[:, None] / max(cell, self.height / 2),
+            )
+            fed[s] = np.clip((1 - away) * 4, 0, 1) * np.float32(self.feed / 100)
+        return fed
+
+    def _lit(self, gas: _Gas, table: NDArray[np.float32]) -> NDArray[np.float32]:
+        """How brightly smoke is lit: by day's light, and by the flames near it."""
+        heat = gas.levels[..., HEAT].max(axis=0)
+        place = np.clip(
+            (_AIR - COLDEST + heat * (self.kelvin - _AIR)) / _STEP_OF_TABLE, 0, len(table) - 1
+        )
+        shine = table[place.astype(np.int32)].mean(axis=2)
+        near = cv2.GaussianBlur(shine, (0, 0), max(1.0, heat.shape[0] / 14))
+        near += cv2.GaussianBlur(shine, (0, 0), max(1.0, heat.shape[0] / 40))
+        soot = np.ascontiguousarray(gas.levels[..., SOOT].sum(axis=0))
+        come = np.empty_like(soot)
+        turn = math.radians(self.lit_from)
+        dense = self.smoke / 100 * _IN_SHADOW / gas.levels.shape[0] / soot.shape[0]
+        shade(soot, -math.cos(turn) / math.sin(-turn), dense, come)
+        dark = np.float32(self.shade / 100)
+        lit: NDArray[np.float32] = 1 - dark + dark * come + np.float32(self.lit / 100 * 0.8) * near
+        return lit
+
+
+_BELOW = {"on the ground": 0.03, "in the air": 0.2, "above": 0.88}
+"""The part of the grid's height that lies below the foot's middle."""
+
+_IN_SHADOW = 40.0
+"""How much denser smoke is to light that comes from above than to the eye, through a whole grid of it."""
+
+_MARKED = 0.5
+"""Seconds after which a set of marks begins anew."""
+
+
+def _gust(at: At, seed: int, seconds: float) -> float:
+    """How the wind comes and goes, of deviation 1 or so."""
+    a, b, c = (
+        float(part) / 2**32 * 2 * math.pi
+        for part in (*at.key("gust", seed), at.key("gusts", seed)[0])
+    )
+    return (
+        math.sin(1.3 * seconds + a)
+        + 0.6 * math.sin(2.9 * seconds + b)
+        + 0.4 * math.sin(6.1 * seconds + c)
+    )
+
+
+def _on_grid(
+    tile: Tile, left: float, top: float, cell: float, scale: float, rows: int, columns: int
+) -> NDArray[np.float32]:
+    """A picture's cover on a grid that lies at a place in px of the full-size canvas."""
+    region = Region(
+        math.floor(left * scale) - 2, math.floor(top * scale) - 2,
+        math.ceil((left + columns * cell) * scale) + 2, math.ceil((top + rows * cell) * scale) + 2,
+    )  # fmt: skip
+    picture = tile.within(region)
+    cover = np.maximum(picture[..., 3], np.minimum(1, picture[..., :3].max(axis=2)))
+    x = ((np.arange(columns) + 0.5) * cell + left) * scale - region.left - 0.5
+    y = ((np.arange(rows) + 0.5) * cell + top) * scale - region.top - 0.5
+    grid = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
+    found: NDArray[np.float32] = cv2.remap(
+        np.ascontiguousarray(cover, np.float32), *grid, cv2.INTER_LINEAR, borderValue=0
+    )
+    return found

@@ -1,0 +1,272 @@
+"""Gas on a grid: kept from piling up, carried without loss of shape, and burning by its closed forms."""
+
+from __future__ import annotations
+
+import math
+from unittest import TestCase
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import sparse
+from scipy.sparse.linalg import spsolve
+
+from handful.engine.kernels.fluid.burning import (
+    FUEL,
+    HEAT,
+    MARKS,
+    SOOT,
+    Burning,
+    burn,
+    mark,
+    noise_sheet,
+)
+from handful.engine.kernels.fluid.grid import LEVELS, carry, carry_flow, confine
+from handful.engine.kernels.fluid.pressure import hold_divergence, open_sides
+
+ROWS, COLUMNS = 48, 32
+Field = NDArray[np.float32]
+KEY = (np.uint32(5), np.uint32(9))
+
+STILL = Burning(
+    burns=0, heats=0, swells=0, cools=0, lift=0, weight=0, soots=0, clears=0, eddies=0, wind=0, hold=0,
+    uneven=0, wave=8, pace=1, marked=0.5,
+)  # fmt: skip
+
+
+def _rough_flow(seed: int = 1) -> tuple[Field, Field]:
+    random = np.random.default_rng(seed)
+    across = random.standard_normal((ROWS, COLUMNS + 1)).astype(np.float32)
+    return across, random.standard_normal((ROWS + 1, COLUMNS)).astype(np.float32)
+
+
+def _out_of(across: Field, down: Field) -> Field:
+    return np.diff(across, axis=1) + np.diff(down, axis=0)
+
+
+def _held(
+    across: Field,
+    down: Field,
+    sides: tuple[Field, Field],
+    swells: Field | None = None,
+    times: int = 1,
+) -> None:
+    pressure = np.zeros((ROWS + 2, COLUMNS + 2), np.float32)
+    wanted = np.zeros((ROWS, COLUMNS), np.float32) if swells is None else swells
+    for _ in range(times):
+        hold_divergence(across, down, wanted, *sides, pressure)
+
+
+class Pressure(TestCase):
+    def test_as_a_direct_solver(self) -> None:
+        """SciPy's sparse solver of the same equations gives the same flow, with a wall in the middle."""
+        sides = open_sides(ROWS, COLUMNS, True)
+        sides[0][20:30, 12:17] = 0
+        sides[1][20:31, 12:16] = 0
+        across, down = _rough_flow()
+        across[sides[0] == 0], down[sides[1] == 0] = 0, 0
+        wanted = [across.astype(np.float64), down.astype(np.float64)]
+        matrix = sparse.lil_matrix((ROWS * COLUMNS, ROWS * COLUMNS))
+        right = _out_of(*wanted).ravel()
+        for j in range(ROWS):
+            for i in range(COLUMNS):
+                here = j * COLUMNS + i
+                for b, a, side in (
+                    (j, i - 1, sides[0][j, i]), (j, i + 1, sides[0][j, i + 1]),
+                    (j - 1, i, sides[1][j, i]), (j + 1, i, sides[1][j + 1, i]),
+                ):  # fmt: skip
+                    matrix[here, here] -= side
+                    if 0 <= a < COLUMNS and 0 <= b < ROWS:
+                        matrix[here, b * COLUMNS + a] += side
+                if matrix[here, here] == 0:
+                    matrix[here, here] = 1
+        p = np.pad(spsolve(matrix.tocsr(), right).reshape(ROWS, COLUMNS), 1)
+        wanted[0] -= sides[0] * np.diff(p[1:-1], axis=1)
+        wanted[1] -= sides[1] * np.diff(p[:, 1:-1], axis=0)
+        _held(across, down, sides, times=8)
+        np.testing.assert_allclose(across, wanted[0], atol=2e-3)
+        np.testing.assert_allclose(down, wanted[1], atol=2e-3)
+
+    def test_once_is_nearly_enough(self) -> None:
+        """One call takes away 98 % of what piles up in a rough flow, with a floor and without."""
+        for has_floor in (True, False):
+            across, down = _rough_flow(2)
+            before = np.abs(_out_of(across, down)).mean()
+            _held(across, down, open_sides(ROWS, COLUMNS, has_floor))
+            self.assertLess(np.abs(_out_of(across, down)).mean(), 0.02 * before)
+
+    def test_what_is_meant_to_swell(self) -> None:
+        """A cell that swells sends out as much, whichever way; nothing passes the floor."""
+        across = np.zeros((ROWS, COLUMNS + 1), np.float32)
+        down = np.zeros((ROWS + 1, COLUMNS), np.float32)
+        swells = np.zeros((ROWS, COLUMNS), np.float32)
+        swells[30, 16] = 3
+        _held(across, down, open_sides(ROWS, COLUMNS, True), swells, times=4)
+        leaving = across[:, -1].sum() - across[:, 0].sum() + down[-1].sum() - down[0].sum()
+        self.assertAlmostEqual(float(leaving), 3, delta=0.01)
+        self.assertEqual(float(np.abs(down[-1]).max()), 0)
+
+    def test_walls_let_nothing_through(self) -> None:
+        sides = open_sides(ROWS, COLUMNS, False)
+        sides[1][24] = 0
+        across, down = _rough_flow(3)
+        _held(across, down, sides, times=3)
+        self.assertEqual(float(np.abs(down[24]).max()), 0)
+
+
+class Carried(TestCase):
+    def _turning(self, once_in: float) -> tuple[Field, Field]:
+        """Flow that turns round the middle of the grid as a plate does, once in so many seconds."""
+        pace = 2 * math.pi / once_in
+        y = (np.arange(ROWS) + 0.5 - ROWS / 2)[:, None] * pace
+        x = (np.arange(COLUMNS) + 0.5 - COLUMNS / 2)[None, :] * pace
+        across = np.broadcast_to(-y, (ROWS, COLUMNS + 1)).astype(np.float32)
+        down = np.broadcast_to(x, (ROWS + 1, COLUMNS)).astype(np.float32)
+        return np.ascontiguousarray(across), np.ascontiguousarray(down)
+
+    def _spot(self) -> Field:
+        j, i = np.mgrid[:ROWS, :COLUMNS]
+        away = np.hypot(i + 0.5 - COLUMNS / 2 - 8, j + 0.5 - ROWS / 2)
+        levels = np.zeros((ROWS, COLUMNS, LEVELS), np.float32)
+        levels[..., 0] = np.exp(-((away / 3) ** 2))
+        return levels
+
+    def test_once_round(self) -> None:
+        """After a whole turn a spot is where it was, to a cell, and keeps two thirds of its height; never is it higher
+        than it was, nor less than nothing. The plain way keeps less than half."""
+        flow = self._turning(4.0)
+        first = self._spot()
+        levels, once = first.copy(), np.empty_like(first)
+        plain = first.copy()
+        for _ in range(80):
+            out = np.empty_like(levels)
+            carry(levels, *flow, 0.05, once, out)
+            levels = out
+            thrown = np.empty_like(plain)
+            carry(plain, *flow, 0.05, once, thrown)
+            plain = once.copy()
+        j, i = np.mgrid[:ROWS, :COLUMNS]
+        for axis in (j, i):
+            moved = (levels[..., 0] * axis).sum() / levels[..., 0].sum()
+            begun = (first[..., 0] * axis).sum() / first[..., 0].sum()
+            self.assertAlmostEqual(float(moved), float(begun), delta=1)
+        self.assertGreater(float(levels.max()), 0.66 * float(first.max()))
+        self.assertLess(float(plain.max()), 0.5 * float(first.max()))
+        self.assertLessEqual(float(levels.max()), float(first.max()))
+        self.assertGreaterEqual(float(levels.min()), 0)
+
+    def test_by_whole_cells(self) -> None:
+        """In an even flow what moves by whole cells stays what it is, flow as well; what comes in is nothing."""
+        across = np.full((ROWS, COLUMNS + 1), 4, np.float32)
+        down = np.full((ROWS + 1, COLUMNS), -6, np.float32)
+        levels = np.random.default_rng(4).random((ROWS, COLUMNS, LEVELS)).astype(np.float32)
+        once, out = np.empty_like(levels), np.empty_like(levels)
+        carry(levels, across, down, 0.5, once, out)
+        np.testing.assert_allclose(out[6:-6, 6:-6], levels[9:-3, 4:-8], atol=1e-5)
+        self.assertEqual(float(out[-3:].max()), 0)
+        self.assertEqual(float(out[:, :2].max()), 0)
+        flows = (np.empty_like(across), np.empty_like(down))
+        carried = (np.empty_like(across), np.empty_like(down))
+        carry_flow(across, down, 0.5, flows, carried)
+        np.testing.assert_allclose(carried[0], across, atol=1e-5)
+        np.testing.assert_allclose(carried[1], down, atol=1e-5)
+
+    def test_eddies_are_given_back(self) -> None:
+        """An eddy turns faster the same way, and as fast again the other way round for one that does."""
+        for way in (1, -1):
+            flow = self._turning(4.0 * way)
+            j, i = np.mgrid[:ROWS, :COLUMNS]
+            near = np.exp(-(np.hypot(i - COLUMNS / 2, j - ROWS / 2) ** 2) / 40).astype(np.float32)
+            across, down = (
+                flow[0] * np.pad(near, ((0, 0), (0, 1))),
+                flow[1] * np.pad(near, ((0, 1), (0, 0))),
+            )
+
+            def spin(u: Field = across, v: Field = down) -> float:
+                inner = np.diff(v[:-1], axis=1)[:-1] - np.diff(u[:, :-1], axis=0)[:, :-1]
+                return float(inner[18:30, 10:22].sum())
+
+            before = spin()
+            confine(across, down, 2.0, 0.1, np.empty((ROWS, COLUMNS), np.float32))
+            self.assertGreater(way * spin(), 1.005 * way * before)
+
+
+class Burnt(TestCase):
+    def _gas(self) -> list[Field]:
+        levels = np.zeros((1, ROWS, COLUMNS, LEVELS), np.float32)
+        for which in (0, 1):
+            mark(levels[0], which)
+        return [
+            np.zeros((1, ROWS, COLUMNS + 1), np.float32),
+            np.zeros((1, ROWS + 1, COLUMNS), np.float32),
+            levels,
+            np.zeros((1, ROWS + 2, COLUMNS + 2), np.float32),
+        ]
+
+    def _burn(
+        self, gas: list[Field], how: Burning, steps: int, seconds: float = 0.01, fed: float = 0
+    ) -> None:
+        feed = np.full((1, ROWS, COLUMNS), fed, np.float32)
+        sides = open_sides(ROWS, COLUMNS, True)
+        burn(0, 1, *gas, feed, *sides, noise_sheet(KEY), how, 0.0, seconds, steps)
+
+    def test_cools_by_the_fourth_power(self) -> None:
+        """Closed form of dT/dt = -c T^4: T = (T0^-3 + 3 c t)^(-1/3) (Nguyen, Fedkiw and Jensen 2002)."""
+        for begun in (1.0, 0.5, 0.1):
+            gas = self._gas()
+            gas[2][0, ..., HEAT] = begun
+            self._burn(gas, STILL._replace(cools=8.0), 50)
+            wanted = (begun**-3 + 3 * 8.0 * 0.5) ** (-1 / 3)
+            np.testing.assert_allclose(gas[2][0, 2:-2, 2:-2, HEAT], wanted, rtol=1e-3)
+
+    def test_fuel_becomes_heat_and_soot(self) -> None:
+        """Hot fuel is gone after its time and leaves soot for all of it; cold fuel stays."""
+        how = STILL._replace(burns=4.0, heats=2.0, soots=0.5)
+        for heat, left, soot in ((0.3, 0.0, 0.5), (0.0, 1.0, 0.0)):
+            gas = self._gas()
+            gas[2][0, ..., FUEL], gas[2][0, ..., HEAT] = 1, heat
+            self._burn(gas, how, 30)
+            inner = gas[2][0, 2:-2, 2:-2]
+            np.testing.assert_allclose(inner[..., FUEL], left, atol=1e-4)
+            np.testing.assert_allclose(inner[..., SOOT], soot, atol=1e-3)
+            self.assertEqual(bool((inner[..., HEAT] > 0.8).all()), heat > 0)
+
+    def test_smoke_clears(self) -> None:
+        """Half is gone in the time that it takes."""
+        gas = self._gas()
+        gas[2][0, ..., SOOT] = 1
+        self._burn(gas, STILL._replace(clears=math.log(2) / 0.4), 40)
+        np.testing.assert_allclose(gas[2][0, 2:-2, 2:-2, SOOT], 0.5, rtol=1e-3)
+
+    def test_heat_rises_and_soot_sinks(self) -> None:
+        for level, how, way in (
+            (HEAT, STILL._replace(lift=200.0), -1),
+            (SOOT, STILL._replace(weight=200.0), 1),
+        ):
+            gas = self._gas()
+            gas[2][0, 20:28, 12:20, level] = 1
+            self._burn(gas, how, 30)
+            rows = gas[2][0, ..., level].sum(axis=1)
+            middle = float((rows * np.arange(ROWS)).sum() / rows.sum())
+            self.assertGreater(way * (middle - 23.5), 1.0)
+
+    def test_wind_takes_hold_of_what_is_cool(self) -> None:
+        gas = self._gas()
+        self._burn(gas, STILL._replace(wind=20.0, hold=5.0), 20)
+        self.assertAlmostEqual(float(gas[0].mean()), 20 * (1 - math.exp(-5 * 0.2)), delta=0.8)
+
+    def test_marks_by_turns(self) -> None:
+        """Each set says where a cell is as it is marked, in turn; meanwhile they go with the gas."""
+        gas = self._gas()
+        gas[1][:] = -8
+        self._burn(gas, STILL._replace(marked=0.4), 30)
+        j = np.arange(ROWS)[5:-12, None]
+        first, second = (gas[2][0, 5:-12, 4:-4, MARKS + 2 * which + 1] for which in (0, 1))
+        self.assertGreater(float(np.abs(first - j).mean()), 0.5)
+        self.assertGreater(float(np.abs(first - second).mean()), 0.5)
+
+    def test_noise_returns_at_its_edges(self) -> None:
+        sheet = noise_sheet(KEY)
+        np.testing.assert_allclose(sheet.std(axis=(0, 1)), 1, atol=1e-3)
+        seam = np.abs(sheet[0] - sheet[-1]).mean()
+        self.assertLess(float(seam), 1.3 * float(np.abs(np.diff(sheet, axis=0)).mean()))
+        self.assertLess(abs(float((sheet[..., 0] * sheet[..., 1]).mean())), 0.1)

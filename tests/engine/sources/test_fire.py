@@ -1,0 +1,212 @@
+"""Fire: the same whatever was computed before, its look apart from its state, and true to what it burns."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+from unittest import TestCase, mock
+
+import numpy as np
+
+from handful.engine import Cache, Recipe, read_recipe, render_frame
+from handful.engine.kinds import At
+from handful.engine.picture import Region
+from handful.engine.render.resolve import Resolver, Take
+from handful.engine.sources.fire import Fire, _Gas
+
+SMALL = {
+    "at": [160, 170], "width": 60, "height": 14, "room": 170, "breadth": 240, "detail": 64, "sheets": 1,
+    "preroll": 0.2, "tall": 1.2,
+}  # fmt: skip
+
+
+def recipe_of(*more: dict[str, Any], **settings: Any) -> Recipe:
+    fire = {"id": "fire", "name": "Fire", "source": {"kind": "fire", **SMALL, **settings}}
+    canvas = {"width": 320, "height": 180, "rate": 25, "first": 1001, "last": 1030}
+    return read_recipe({"version": 2, "name": "Burns", "canvas": canvas, "layers": [fire, *more]})
+
+
+class Counted:
+    """Counts the frames by which fires are brought on while it is there."""
+
+    def __enter__(self) -> Counted:
+        self.frames = 0
+        real = Fire.advance
+
+        def counted(fire: Fire, *words: Any) -> Any:
+            self.frames += 1
+            return real(fire, *words)
+
+        self._patched = mock.patch.object(Fire, "advance", counted)
+        self._patched.start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._patched.stop()
+
+
+class Memory(TestCase):
+    def test_the_same_however_one_comes_to_it(self) -> None:
+        """To the bit: at once, frame by frame, back and forth, and with nothing kept."""
+        recipe = recipe_of(wind={"moves": "rate", "start": 0, "per_second": 2})
+        wanted = render_frame(recipe, 1012)
+        for way in ([1012], range(1001, 1013), [1020, 1003, 1012]):
+            cache = Cache(1 << 28)
+            for frame in way:
+                found = render_frame(recipe, frame, 1.0, cache)
+            np.testing.assert_array_equal(render_frame(recipe, 1012, 1.0, cache), wanted)
+            self.assertGreater(float(found.max()), 0)
+
+    def test_looks_find_the_state(self) -> None:
+        """Neither another look, another size nor another part of the picture brings it on again."""
+        cache = Cache(1 << 28)
+        with Counted() as first:
+            render_frame(recipe_of(), 1010, 1.0, cache)
+        self.assertEqual(first.frames, 9 + 5, "from its beginning, and before")
+        looks: dict[str, Any] = {
+            "kelvin": 2400, "light": 5, "dense": 30, "blue": 90, "fray": 0, "threads": 9, "smoke": 90,
+            "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0,
+        }  # fmt: skip
+        declared = {setting.name for setting in Fire.settings if setting.look}
+        self.assertEqual(set(looks), declared)
+        before = render_frame(recipe_of(smoke=50), 1010, 1.0, cache)
+        with Counted() as again:
+            for name, value in looks.items():
+                with self.subTest(look=name):
+                    after = render_frame(recipe_of(**{"smoke": 50, name: value}), 1010, 1.0, cache)
+                    self.assertFalse(np.array_equal(after, before))
+            render_frame(recipe_of(), 1010, 0.5, cache)
+        self.assertEqual(again.frames, 0)
+
+    def test_a_key_leaves_what_comes_before(self) -> None:
+        """A change of a later key uses all states before it; the next frame needs one more."""
+
+        def keyed(value: float) -> Recipe:
+            keys = [{"frame": 1008, "value": 0, "ease": "hold"}, {"frame": 1009, "value": value}]
+            return recipe_of(wind={"moves": "keys", "keys": keys})
+
+        cache = Cache(1 << 28)
+        render_frame(keyed(1), 1012, 0.5, cache)
+        for recipe, frames in ((keyed(3), 3), (keyed(1), 0)):
+            with Counted() as counted:
+                render_frame(recipe, 1012, 0.5, cache)
+            self.assertEqual(counted.frames, frames)
+        with Counted() as counted:
+            render_frame(keyed(1), 1013, 0.5, cache)
+        self.assertEqual(counted.frames, 1)
+
+    def test_every_setting_counts(self) -> None:
+        """Each moves the picture: those of the state another state, in another place of the grid or not."""
+        base = {"smoke": 60, "wind": 1, "soot": 100, "preroll": 0.4, "eddies": 60}
+        plain = render_frame(recipe_of(**base), 1008, 0.5)
+        matte = {
+            "id": "matte", "name": "Matte", "on": False,
+            "source": {"kind": "noise", "comes_as": "cover", "size": 40},
+        }  # fmt: skip
+        changes: dict[str, Any] = {
+            "at": [150, 160], "stands": "in the air", "fuel": "matte", "breadth": 200, "room": 150,
+            "preroll": 1, "detail": 80, "sheets": 2, "seed": 9, "gusts": 200, "feed": 50, "uneven": 100,
+        }  # fmt: skip
+        for setting in Fire.settings:
+            if setting.look:
+                continue
+            value = changes.get(setting.name)
+            if value is None:
+                assert setting.usual is not None
+                value = setting.usual[1]
+            with self.subTest(setting=setting.name):
+                changed = render_frame(recipe_of(matte, **base | {setting.name: value}), 1008, 0.5)
+                self.assertFalse(np.array_equal(changed, plain))
+
+    def test_while_the_shutter_is_open(self) -> None:
+        """Between two frames it goes on, nearer to the next the later; the frames stay what they are."""
+        recipe = recipe_of(uneven=0, fray=0, preroll=1)
+        cache = Cache(1 << 28)
+        first, late, next_ = (
+            render_frame(recipe, frame, 1.0, cache) for frame in (1005, 1005.8, 1006)
+        )
+        far = float(np.abs(first - next_).mean())
+        self.assertLess(float(np.abs(late - next_).mean()), 0.7 * far)
+        np.testing.assert_array_equal(render_frame(recipe, 1006), next_)
+
+
+class Burns(TestCase):
+    def test_without_fuel_there_is_nothing(self) -> None:
+        self.assertEqual(float(render_frame(recipe_of(feed=0), 1010).max()), 0)
+
+    def test_a_layer_burns(self) -> None:
+        """Its cover is the foot: flames rise from it and from nowhere else."""
+        card = {
+            "id": "card", "name": "Card", "on": False,
+            "source": {"kind": "flash", "at": [60, 140], "everywhere": 0, "near": 3, "radius": 500},
+            "limits": [{"kind": "rectangle", "centre": [90, 150], "width": 40, "height": 20, "feather": 0}],
+        }  # fmt: skip
+        picture = render_frame(
+            recipe_of(card, fuel="card", smoke=0, gusts=0, preroll=0.08), 1001, layer="fire"
+        )
+        columns = picture[..., :3].sum(axis=(0, 2))
+        self.assertGreater(float(columns[55:125].sum()), 0.97 * float(columns.sum()))
+        self.assertGreater(float(picture[130:150, 80:100].max()), 0.1)
+
+    def test_soot_covers_and_flame_does_not(self) -> None:
+        """A flame without smoke adds its light; smoke hides what is behind, never more than all."""
+        flame = render_frame(recipe_of(smoke=0), 1010, layer="fire")
+        self.assertEqual(float(flame[..., 3].max()), 0)
+        smoke = render_frame(recipe_of(smoke=900, soot=300, preroll=1), 1010, layer="fire")
+        self.assertGreater(float(smoke[..., 3].max()), 0.9)
+        self.assertLessEqual(float(smoke[..., 3].max()), 1)
+
+    def test_hotter_is_brighter_and_whiter(self) -> None:
+        """By Planck's law: the share of blue rises with the temperature."""
+        shares = []
+        for kelvin in (2200, 3200, 5000):
+            light = render_frame(recipe_of(kelvin=kelvin, smoke=0, blue=0), 1010)[..., :3]
+            shares.append(float(light[..., 2].sum() / light[..., 0].sum()))
+        self.assertLess(shares[0], shares[1])
+        self.assertLess(shares[1], shares[2])
+
+    def test_wind_leans_it(self) -> None:
+        """To the right for wind to the right, as far to the left for as much to the left."""
+        places = []
+        for wind in (-2, 0, 2):
+            picture = render_frame(recipe_of(wind=wind, gusts=0, smoke=0, preroll=0.6), 1006)
+            column = picture[:150, :, :3].sum(axis=(0, 2))
+            places.append(float((column * np.arange(320)).sum() / column.sum()))
+        self.assertLess(places[0], places[1] - 4)
+        self.assertGreater(places[2], places[1] + 4)
+
+    def test_pools_pulse_at_their_pace(self) -> None:
+        """A pool of diameter D pulses at 1.5 / sqrt(D) Hz (Cetegen and Ahmed 1993, from memory): the mean of
+        the spectrum of its heat at a height comes within 35 % of it, over three sizes."""
+        for metres in (0.1, 0.3, 1.0):
+            expected = 1.5 / math.sqrt(metres)
+            rate = 25 if metres > 0.2 else 50
+            fire = _pool(metres)
+            at = At(Region(0, 0, 0, 0), 1.0, (1, "pool"))
+            state = fire.begin(at)
+            heat = []
+            for k in range(int(9 / expected * rate)):
+                state = fire.advance(state, at, k / rate, rate, fire.steps(rate))
+                rows = _Gas(*state).levels[0, ..., 0]
+                heat.append(float(rows[int(len(rows) * 0.70) : int(len(rows) * 0.76)].sum()))
+            steady = np.array(heat[len(heat) // 4 :])
+            waves = np.abs(np.fft.rfft((steady - steady.mean()) * np.hanning(len(steady)))) ** 2
+            paces = np.fft.rfftfreq(len(steady), 1 / rate)
+            kept = paces > 0.15 * expected
+            pace = float((paces * waves)[kept].sum() / waves[kept].sum())
+            with self.subTest(metres=metres):
+                self.assertTrue(0.65 * expected < pace < 1.35 * expected, (pace, expected))
+
+
+def _pool(metres: float) -> Fire:
+    """A pool fire that wide, a fifth of the room's height, burning and cooling at the pace of its size."""
+    slow = math.sqrt(metres / 0.5)
+    settings = {
+        "at": [960, 940], "width": 200, "height": 30, "room": 1000, "breadth": 800, "tall": 5 * metres,
+        "detail": 96, "sheets": 1, "gusts": 0, "uneven": 40, "preroll": 0, "burns": 0.25 * slow,
+        "cools": 0.3 * slow,
+    }  # fmt: skip
+    recipe = recipe_of(**settings)
+    source = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
+    assert isinstance(source, Fire)
+    return source
