@@ -1,4 +1,5 @@
 import { type PointerEvent, useState } from 'react'
+import { ListedPicture } from './ListedPicture'
 
 const STOPS = 16
 
@@ -41,12 +42,10 @@ export function MovingPicture({ still, last, at }: Props) {
           Making its picture …
         </span>
       )}
-      <img
+      <ListedPicture
         src={(share === undefined ? undefined : at(share)) ?? still}
-        alt=""
         width={480}
         height={270}
-        loading="lazy"
         onLoad={() => setMade(still)}
         onPointerMove={scrub}
         onPointerLeave={() => setShare(undefined)}

@@ -160,7 +160,6 @@ class Fire(Stateful):
     )
     detail: int = setting(
         176,
-        unit="rows",
         least=32,
         most=640,
         usual=(96, 320),

@@ -3,6 +3,7 @@ import { useDocument } from '../../document/document'
 import { catalogue as catalogueQuery, looks as looksQuery } from '../../recipe/asking'
 import { RESULT } from '../../recipe/edits'
 import type { KindEntry, Recipe } from '../../recipe/types'
+import { ListedPicture } from '../../ui/ListedPicture'
 import { type Pick, Picker, Picks } from '../../ui/Picker'
 import { make } from '../editing/make'
 import { useBenchParts } from '../editing/store'
@@ -52,12 +53,7 @@ function Tried({ of, recipe, kinds, onDone }: TriedProps) {
     under: kind.family,
     says: kind.help,
     picture: (
-      <img
-        src={pictures?.[i]}
-        alt=""
-        loading="lazy"
-        className="aspect-video w-full bg-black object-contain"
-      />
+      <ListedPicture src={pictures?.[i]} className="aspect-video w-full bg-black object-contain" />
     ),
     onPick: () => {
       onDone()

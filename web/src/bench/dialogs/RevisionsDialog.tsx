@@ -4,6 +4,7 @@ import { revisions as revisionsQuery } from '../../api/queries'
 import { useDocumentParts } from '../../document/document'
 import { complete } from '../../recipe/types'
 import { Dialog } from '../../ui/Dialog'
+import { ListedPicture } from '../../ui/ListedPicture'
 import { Failed, Loading } from '../../ui/States'
 import { useBench } from '../editing/store'
 import { pictureOf } from '../looking/bitmaps'
@@ -78,10 +79,8 @@ export function RevisionsDialog({ open, onClose }: { open: boolean; onClose(): v
               onClick={() => restore.mutate(line.number)}
               className="w-full overflow-hidden rounded-lg bg-black text-left hover:bg-raised disabled:opacity-60"
             >
-              <img
+              <ListedPicture
                 src={`/api/v1/preview/thumbnails/${shotId}/${line.number}.jpg`}
-                alt=""
-                loading="lazy"
                 className="aspect-video w-full object-contain"
               />
               <span className="block px-2 py-1 text-sm">
