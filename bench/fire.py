@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from typing import Any
 
 from bench.rows import Row, median_seconds, milliseconds
@@ -27,7 +28,7 @@ def fire() -> Iterator[Row]:
     for rows, columns, aim in ((288, 192, 14), (576, 384, 60)):
         made = _made(detail=rows, room=1000, breadth=round(1000 * columns / rows), sheets=1)
         state, at = _burning(made)
-        taken = median_seconds(lambda: made.advance(state, at, 1.0, RATE, 1), 5)
+        taken = median_seconds(partial(made.advance, state, at, 1.0, RATE, 1), 5)
         yield _judged(f"one step of {columns} x {rows}", taken, copying, aim)
     made = _made()
     state, _ = _burning(made)

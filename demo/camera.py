@@ -40,6 +40,7 @@ class Scene(NamedTuple):
 
 SCENES = {
     "mast-strike": Scene((-12.0, 0.0), harbour, HORIZON),
+    "tar-barrel": Scene((-12.0, 0.0), harbour, HORIZON),
     "lamp-sweep": Scene((-6.0, 0.0), lighthouse, SEA),
     "tide-feed": Scene((5.0, 0.0), tide_hall, FLOOR),
     "out-of-the-fog": Scene((-4.0, 0.0), fairway, WATER),

@@ -6,6 +6,9 @@ import json
 from pathlib import Path
 from typing import Any, TypeVar
 
+import numpy as np
+from numpy.typing import NDArray
+
 from handful.engine import Recipe, read_recipe
 from handful.engine.kinds import Kind, Setting
 from handful.engine.values import Point
@@ -14,6 +17,23 @@ from handful.engine.values.moves.move import plain
 K = TypeVar("K", bound=Kind)
 
 DEMO = Path(__file__).parents[2] / "demo" / "recipes" / "mast-strike.json"
+
+
+class _Graded:
+    """A plate of smooth colours."""
+
+    mark = "graded"
+
+    def plate(self, frame: int) -> _Graded:
+        return self
+
+    def read(self, width: int, height: int) -> NDArray[np.uint8]:
+        across, down = np.linspace(0, 255, width), np.linspace(0, 255, height)
+        levels = np.broadcast_arrays(across[None, :], down[:, None], 128)
+        return np.stack(levels, axis=2).astype(np.uint8)
+
+
+GRADED = _Graded()
 
 
 def demo_data() -> dict[str, Any]:

@@ -36,6 +36,19 @@ def plated_recipe() -> dict[str, Any]:
     return small_recipe(layers=[layer], cover="as drawn")
 
 
+def bending_recipe(amount: float = 8) -> dict[str, Any]:
+    """A ring that bends what is behind it, and is not seen itself."""
+    ring = {
+        "kind": "ring", "at": [32, 18], "grows": "at a speed", "speed": 100, "front": 9, "tail": 9, "rough": 0,
+        "patchy": 0, "comes_as": "offsets", "amount": amount,
+    }  # fmt: skip
+    layers = [
+        {"id": "ring", "name": "Ring", "on": False, "source": ring},
+        {"id": "bend", "name": "Bend", "source": {"kind": "bend", "by": "ring"}},
+    ]
+    return small_recipe(layers=layers, cover="as drawn")
+
+
 def lay_red_plate(shot: Shot, root: Path) -> None:
     """A plate of one still in (200, 40, 40) behind a shot, in the media folder under `root`."""
     folder = root / "media" / "p"

@@ -19,6 +19,7 @@ from handful.studio.preview.service import Preview, Unplaced, Wanted
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
 from handful.studio.shots.service import save_recipe
 from tests.studio.base import (
+    bending_recipe,
     client_of,
     lay_red_plate,
     person,
@@ -170,6 +171,34 @@ class Answers(TestCase):
         np.testing.assert_allclose(corner, (200, 40, 40), atol=6)
         (Path(self.root) / "media" / "p" / "dusk.0001.jpg").unlink()
         self.assertLess(self._picture(background="plate", frame=9)[33, 2].max(), 12)
+
+    def test_plate_is_bent(self) -> None:
+        """What bends, bends the plate that lies behind: each strength is another picture at another
+        address; over black there is nothing to bend."""
+        folder = Path(self.root) / "media" / "p"
+        lay_red_plate(self.shot, Path(self.root))
+        striped = np.zeros((36, 64, 3), np.uint8)
+        striped[:, ::8] = striped[:, 1::8] = 220
+        Image.fromarray(striped).save(folder / "dusk.0001.jpg", quality=98)
+        found = {}
+        for amount in (0, 8):
+            body = {
+                "bench": "b",
+                "order": 1,
+                "shot": str(self.shot.id),
+                "recipe": bending_recipe(amount),
+            }
+            for background in ("plate", "black"):
+                look = {"frame": 6, "scale": 1, "background": background}
+                answer = self.client_ada.call("POST", "/preview/look", body | {"picture": look})[1]
+                with Image.open(BytesIO(answer.content)) as image:
+                    picture = np.asarray(image).astype(int)
+                found[amount, background] = (answer.headers["X-Address"], picture)
+        self.assertNotEqual(found[0, "plate"][0], found[8, "plate"][0])
+        changed = np.abs(found[0, "plate"][1] - found[8, "plate"][1])
+        self.assertGreater(changed[12:24, 20:44].mean(), 8)
+        self.assertLess(changed[:, :2].mean(), 4)
+        self.assertEqual(found[0, "black"][0], found[8, "black"][0])
 
     def test_plate_as_a_layer(self) -> None:
         """It is in the picture whatever lies behind, and under the pointer, of one's own shot only."""

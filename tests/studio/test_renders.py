@@ -18,6 +18,7 @@ from handful.studio.renders.models import Render
 from handful.studio.renders.tasks import render_frames
 from handful.studio.renders.working import Busy, Interrupted, work_off
 from tests.studio.base import (
+    bending_recipe,
     client_of,
     lay_red_plate,
     other_session,
@@ -66,6 +67,19 @@ class Rendering(TestCase):
         self.assertAlmostEqual(float(picture[20, 20, 0]), light, delta=0.02)
         self.assertEqual(float(picture[20, 20, 3]), 1)
 
+    def test_the_bend_is_delivered(self) -> None:
+        """An EXR of what bends the plate holds its offsets; a PNG cannot, and says so."""
+        self.shot.recipe = bending_recipe()
+        self.shot.save()
+        render = self._work(self._order(first=6, last=6, format="exr-float"))
+        with OpenEXR.File(str(render.folder / render.frames.get().file)) as file:
+            across = file.channels()["offsets.X"].pixels
+        self.assertGreater(float(across.max()), 2)
+        self.assertLess(float(across.min()), -2)
+        refused = self._work(self._order(first=6, last=6, format="png"))
+        self.assertEqual(refused.state, "failed")
+        self.assertIn("write an EXR", refused.reason)
+
     def test_refused_orders_leave_nothing(self) -> None:
         for changes in (
             {"first": 0},
@@ -109,12 +123,12 @@ class Rendering(TestCase):
     ) -> Render:
         """Worked off, and cancelled by its person while a frame is being computed."""
 
-        def made(recipe: Recipe, at: int, *more: Any) -> Any:
+        def made(recipe: Recipe, at: int, *more: Any, **named: Any) -> Any:
             if at == frame:
                 self.client_ada.call("POST", f"/renders/{render.id}/cancel")
                 if and_then is not None:
                     raise and_then
-            return render_frame(recipe, at, *more)
+            return render_frame(recipe, at, *more, **named)
 
         with mock.patch.object(working, "render_frame", made):
             return self._work(render)

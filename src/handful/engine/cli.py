@@ -31,7 +31,15 @@ from handful.engine.recipe import (
     read_recipe,
     recipe_schema,
 )
-from handful.engine.render import NO_MEDIA, Cache, PlanError, plan, render_frame, seam_of
+from handful.engine.render import (
+    NO_MEDIA,
+    Cache,
+    PlanError,
+    plan,
+    render_bend,
+    render_frame,
+    seam_of,
+)
 
 CACHE_BYTES = 1 << 30
 DONE, FAILED, BAD_INPUT = 0, 1, 2
@@ -139,7 +147,10 @@ def _render(options: argparse.Namespace) -> int:
         for frame in progress.track(range(first, last + 1), description=name):
             picture = render_frame(recipe, frame, options.scale, cache, options.layer, media)
             path = options.out / frame_name(name, frame, way.suffix)
-            way.write(path, picture, About.of(canvas, frame, options.scale))
+            bend = None
+            if options.layer is None:
+                bend = render_bend(recipe, frame, options.scale, cache, media)
+            way.write(path, picture, About.of(canvas, frame, options.scale), bend)
     return DONE
 
 

@@ -14,10 +14,11 @@ from handful.engine import Cache, Recipe, read_recipe, render_frame
 from handful.engine.colour.transfer import encode_srgb
 from handful.engine.everything import everything_once
 from handful.engine.kinds import sources
+from handful.engine.recipe.made import bends
 from handful.engine.render import PlanError, Stopped, evaluate, plan
 from handful.engine.render.edition import edition
 from handful.engine.render.view import View, as_jpeg, shown, warnings_of
-from tests.engine.recipes import bolt_layer, demo_data, small
+from tests.engine.recipes import GRADED, bolt_layer, demo_data, small
 
 GLOW = {"kind": "glow", "id": "glow"}
 
@@ -78,23 +79,6 @@ class Overscan(TestCase):
         self.assertLess(float(np.abs(np.diff(light[20], n=2)).max()), 2e-4)
 
 
-class _Graded:
-    """A plate of smooth colours."""
-
-    mark = "graded"
-
-    def plate(self, frame: int) -> "_Graded":
-        return self
-
-    def read(self, width: int, height: int) -> np.ndarray:
-        across, down = np.linspace(0, 255, width), np.linspace(0, 255, height)
-        levels = np.broadcast_arrays(across[None, :], down[:, None], 128)
-        return np.stack(levels, axis=2).astype(np.uint8)
-
-
-GRADED = _Graded()
-
-
 class EveryKind(TestCase):
     def _alone(self) -> Iterator[tuple[str, Recipe]]:
         """Every kind as it comes, on its own; what it names is a still bolt with a glow."""
@@ -103,9 +87,9 @@ class EveryKind(TestCase):
             if layer.id in ("other", "member"):
                 continue
             inside = {each.id for each in known.layers if each.within == layer.id}
-            kept = {"other", "all", layer.id} | inside
+            shown = {layer.id, *(["all"] if bends(layer) else [])} | inside
+            kept = {"other", "other height", "other offsets", "all"} | shown
             layers = [each for each in known.layers if each.id in kept]
-            shown = {layer.id} | inside
             layers = [
                 each.model_copy(
                     update={"on": each.id in shown, "blend": "add", "blends_in": "light"}

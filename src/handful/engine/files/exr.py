@@ -25,9 +25,11 @@ def write_exr(
     picture: Picture,
     about: About,
     depth: Literal["half", "float"],
+    bend: Picture | None = None,
 ) -> None:
     """Write one scan-line file, ZIP, in half or float; chromaticities, rate and timecode in its header.
-    Light is RGBA, a height the channel `height.Y`, offsets are `offsets.X` and `offsets.Y`, in px.
+    Light is RGBA, a height the channel `height.Y`, offsets are `offsets.X` and `offsets.Y`, in px; `bend`
+    `(H, W, 2)` stands beside light as such offsets.
 
     Px of overscan on each side are in the data window only, so that programs lay the display
     window over the shot. Light beyond what half can hold is held at its largest number. Raises
@@ -35,12 +37,9 @@ def write_exr(
     """
     overscan = about.overscan
     height, width = (size - 2 * overscan for size in picture.shape[:2])
-    if depth == "half":
-        # OpenCV's conversion gives the same bits as astype, which is slow on faint light.
-        held = np.clip(picture, -_MOST_HALF, _MOST_HALF)
-        pixels = cv2.multiply(held, 1.0, dtype=cv2.CV_16F)
-    else:
-        pixels = np.ascontiguousarray(picture, np.float32)
+    channels = _channels(_as_stored(picture, depth))
+    if bend is not None:
+        channels |= _channels(_as_stored(bend, depth))
     header = {
         "compression": OpenEXR.ZIP_COMPRESSION,
         "type": OpenEXR.scanlineimage,
@@ -51,8 +50,16 @@ def write_exr(
     }
     if about.rate <= _MOST_TIMED:
         header["timeCode"] = _time_code(about)
-    file = OpenEXR.File(header, _channels(pixels))
+    file = OpenEXR.File(header, channels)
     write_atomically(path, lambda part: file.write(str(part)))
+
+
+def _as_stored(picture: Picture, depth: Literal["half", "float"]) -> NDArray[Any]:
+    if depth == "float":
+        return np.ascontiguousarray(picture, np.float32)
+    # OpenCV's conversion gives the same bits as astype, which is slow on faint light.
+    held = np.clip(picture, -_MOST_HALF, _MOST_HALF)
+    return np.asarray(cv2.multiply(held, 1.0, dtype=cv2.CV_16F))
 
 
 def _channels(pixels: NDArray[Any]) -> dict[str, NDArray[Any]]:

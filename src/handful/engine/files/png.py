@@ -17,11 +17,13 @@ _AFTER_IHDR = 33
 """Bytes of the signature and of the IHDR chunk, after which colour chunks must stand."""
 
 
-def write_png(path: Path, picture: Picture) -> None:
+def write_png(path: Path, picture: Picture, bend: Picture | None = None) -> None:
     """Write a picture as 16-bit RGBA, straight, with an sRGB chunk. Raises `WriteError`.
 
     Light beyond its cover, and above white, cannot be said in this format and is clipped.
     """
+    if bend is not None:
+        raise WriteError("A PNG cannot say how far the plate is bent; write an EXR.")
     if picture.shape[2:] != (4,):
         raise WriteError("A PNG holds light, and no heights or offsets; write an EXR.")
     straight = straighten(picture)

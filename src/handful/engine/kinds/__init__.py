@@ -14,7 +14,16 @@ from handful.engine.kinds.declaration import (
     changed,
 )
 from handful.engine.kinds.memory import State, Stateful
-from handful.engine.kinds.planning import Again, Clock, Draws, Leads, Placing, Planned, Planning
+from handful.engine.kinds.planning import (
+    Again,
+    Bends,
+    Clock,
+    Draws,
+    Leads,
+    Placing,
+    Planned,
+    Planning,
+)
 from handful.engine.kinds.registry import further_modules, limits, register, sources, steps
 from handful.engine.kinds.setting import (
     ElementName,
@@ -29,6 +38,7 @@ from handful.engine.kinds.setting import (
 __all__ = [
     "Again",
     "At",
+    "Bends",
     "Changer",
     "Clock",
     "Draws",

@@ -109,6 +109,15 @@ class Planning(Protocol):
         """Pictures mixed from first to last."""
 
 
+class Bends:
+    """A source whose offsets bend what is below it in its group, and the plate if it is in none. It has
+    settings `most`, `spread` and `edge`."""
+
+    most: float
+    spread: float
+    edge: Edge
+
+
 class Plans:
     """The part of a source that says what its picture is made of."""
 

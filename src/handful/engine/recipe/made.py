@@ -5,13 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import cast
 
-from handful.engine.kinds import Source, Step
+from handful.engine.kinds import Bends, Source, Step
 from handful.engine.picture import PictureKind
 from handful.engine.recipe.document import Layer, Recipe, SourceNode, StepNode
 from handful.engine.recipe.problems import Problem
 from handful.engine.recipe.references import kind_of, nodes_in, uses_in
 
 _SPOKEN: dict[PictureKind, str] = {"light": "light", "height": "a height", "offsets": "offsets"}
+
+
+def bends(layer: Layer) -> bool:
+    """Whether a layer bends those below it."""
+    return issubclass(kind_of(layer.source), Bends)
 
 
 class Made:
@@ -40,9 +45,12 @@ class Made:
         return self.members(None)
 
     def members(self, group: str | None) -> PictureKind:
-        """Of a group's picture, or the whole recipe's: light, unless all in it are of one other kind."""
+        """Of a group's picture, or the whole recipe's: light, unless all in it are of one other kind. What
+        bends is not in it."""
         kinds = {
-            self.of(layer.id) for layer in self._recipe.layers if layer.within == group and layer.on
+            self.of(layer.id)
+            for layer in self._recipe.layers
+            if layer.within == group and layer.on and not bends(layer)
         }
         return kinds.pop() if len(kinds) == 1 else "light"
 

@@ -3,10 +3,10 @@
 from handful.engine.render.cache import Cache
 from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
-from handful.engine.render.frame import render_frame
+from handful.engine.render.frame import render_bend, render_frame
 from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.places import Places, places
-from handful.engine.render.plan import PlanError, plan
+from handful.engine.render.plan import PlanError, plan, plan_bend
 from handful.engine.render.seam import Seam, seam_of
 
 __all__ = [
@@ -22,6 +22,8 @@ __all__ = [
     "evaluate",
     "places",
     "plan",
+    "plan_bend",
+    "render_bend",
     "render_frame",
     "seam_of",
 ]

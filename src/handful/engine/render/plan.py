@@ -16,6 +16,7 @@ from handful.engine.kernels.pixels.resample import Edge
 from handful.engine.kinds import (
     Again,
     At,
+    Bends,
     Clock,
     Draws,
     Kind,
@@ -25,10 +26,10 @@ from handful.engine.kinds import (
     Source,
     Step,
 )
-from handful.engine.mix import averaged, joined, limited, with_cover
+from handful.engine.mix import Bending, averaged, bent, bent_after, joined, limited, with_cover
 from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.recipe.document import Layer, Recipe, spans
-from handful.engine.recipe.made import Made
+from handful.engine.recipe.made import Made, bends
 from handful.engine.recipe.references import with_own
 from handful.engine.render.media import NO_MEDIA, Media, still_tile
 from handful.engine.render.nodes import (
@@ -51,6 +52,10 @@ _MOST_MARGIN = 1.6
 """Beyond the edge of the canvas a layer is drawn at most so many times its longer side, or 512 px."""
 
 
+Shown = tuple[Layer, float]
+"""A layer and its opacity."""
+
+
 class PlanError(ValueError):
     """A frame, scale or layer that the recipe does not have."""
 
@@ -67,6 +72,17 @@ def plan(
 
     Raises `PlanError` for a frame outside the shot, a scale out of range or an unknown layer.
     """
+    planner = _planner(recipe, frame, scale, media)
+    take = Take.of(frame)
+    if layer is None:
+        return planner.result(take)
+    chosen = planner.layers.get(layer)
+    if chosen is None:
+        raise PlanError(f"there is no layer {layer!r}")
+    return planner.turned(take, lambda each: planner.own_picture(chosen, each))
+
+
+def _planner(recipe: Recipe, frame: float, scale: float, media: Media) -> _Planner:
     canvas = recipe.canvas
     if not canvas.first <= frame <= canvas.last:
         raise PlanError(f"frame {frame:g} is not within {canvas.first} to {canvas.last}")
@@ -75,14 +91,17 @@ def plan(
     region = shown_region(recipe, scale)
     if region.width * region.height > MOST_PIXELS:
         raise PlanError(f"a picture of {region.width} × {region.height} px is too large")
-    planner = _Planner(recipe, scale, media)
-    take = Take.of(frame)
-    if layer is None:
-        return planner.result(take)
-    chosen = planner.layers.get(layer)
-    if chosen is None:
-        raise PlanError(f"there is no layer {layer!r}")
-    return planner.turned(take, lambda each: planner.own_picture(chosen, each))
+    return _Planner(recipe, scale, media)
+
+
+def plan_bend(
+    recipe: Recipe, frame: float, scale: float = 1.0, media: Media = NO_MEDIA
+) -> tuple[Node, Edge] | None:
+    """The offsets by which the plate is bent, on the scaled canvas, and what comes from beyond its edge;
+    nothing for a recipe that bends none. Raises `PlanError` as `plan` does."""
+    if not any(bends(layer) for layer in recipe.layers):
+        return None
+    return _planner(recipe, frame, scale, media).plate_bend(Take.of(frame))
 
 
 def canvas_region(recipe: Recipe, scale: float) -> Region:
@@ -175,22 +194,75 @@ class _Planner:
         """The layers of a group, or those of none, mixed; heights and offsets are added up. What is
         not of the kind of the whole is there for others to look at."""
         kind = self.made.members(group)
-        members = [
-            layer
-            for layer in self.recipe.layers
-            if layer.within == group and self.made.of(layer.id) == kind
-        ]
-        opacities = [(layer, self.resolver.opacity(layer, take)) for layer in members]
-        shown = [(layer, opacity) for layer, opacity in opacities if opacity > 0]
-        nodes = [self.layer(layer, take, region) for layer, _ in shown]
+        shown = self._shown(group, take, kind)
         if kind != "light":
-            return (
-                sum_of(nodes, [opacity for _, opacity in shown], region)
-                if shown
-                else nothing(region, kind)
+            nodes = [self.layer(layer, take, region) for layer, _ in shown]
+            shares = [opacity for _, opacity in shown]
+            return sum_of(nodes, shares, region) if shown else nothing(region, kind)
+        return self._mixed(shown, take, region)
+
+    def _shown(self, group: str | None, take: Take, kind: PictureKind) -> list[Shown]:
+        """The layers of a group that show and are of a kind, or bend what is, with their opacities."""
+        opacities = (
+            (layer, self.resolver.opacity(layer, take))
+            for layer in self.recipe.layers
+            if layer.within == group
+            and (self.made.of(layer.id) == kind or (kind == "light" and bends(layer)))
+        )
+        return [(layer, opacity) for layer, opacity in opacities if opacity > 0]
+
+    def _mixed(self, shown: list[Shown], take: Take, region: Region) -> Node:
+        """Layers mixed from first to last; one that bends does so to all that were mixed before."""
+        last = next((i for i in reversed(range(len(shown))) if bends(shown[i][0])), -1)
+        nodes, ways = [], []
+        if last >= 0:
+            layer, opacity = shown[last]
+            how, reach = self._bending(layer, opacity, take)
+            below = self._mixed(shown[:last], take, self._bounded(region.grown(reach), region))
+            offsets = self.layer(layer, take, region)
+            nodes.append(
+                node_of(
+                    "bent",
+                    (how, region),
+                    (below, offsets),
+                    lambda tiles: bent(tiles[0], tiles[1], how, region),
+                )
             )
-        ways = [(layer.blend, opacity, layer.blends_in) for layer, opacity in shown]
+            ways.append(("normal", 1.0, "light"))
+        for layer, opacity in shown[last + 1 :]:
+            nodes.append(self.layer(layer, take, region))
+            ways.append((layer.blend, opacity, layer.blends_in))
         return mix_of(nodes, ways, region)
+
+    def _bending(self, layer: Layer, opacity: float, take: Take) -> tuple[Bending, int]:
+        """How a layer bends, and how many px of this scale it reaches."""
+        source = self.resolver.source(layer, take)
+        assert isinstance(source, Bends)
+        how = Bending(opacity, source.spread / 100, source.edge, self.scale, self.canvas)
+        return how, math.ceil(source.most * (1 + how.spread / 2) * opacity * self.scale) + 2
+
+    def plate_bend(self, take: Take) -> tuple[Node, Edge] | None:
+        """How the plate is bent by all layers that bend it, and what comes from beyond its edge."""
+        found: Node | None = None
+        edge: Edge = "clear"
+        region = self.shown
+        for layer, opacity in self._shown(None, take, "light"):
+            if not bends(layer):
+                continue
+            how, _ = self._bending(layer, opacity, take)
+            edge = how.edge
+            own = sum_of([self.layer(layer, take, region)], [opacity], region)
+            found = own if found is None else self._both(own, found)
+        return None if found is None else (_cut(found, region), edge)
+
+    def _both(self, own: Node, before: Node) -> Node:
+        region, scale = self.shown, self.scale
+        return node_of(
+            "bent twice",
+            (region, scale),
+            (own, before),
+            lambda tiles: bent_after(tiles[0], tiles[1], scale, region),
+        )
 
     def _round(self, take: Take) -> Take:
         """In a loop, a moment before the first frame is one after the last, turned into it."""

@@ -20,6 +20,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.files import PlateFiles, StillFile
+from handful.engine.kernels.pixels.resample import Edge
+from handful.engine.mix import bent_plate
 from handful.engine.recipe import Recipe, spans
 from handful.engine.render import (
     NO_MEDIA,
@@ -29,6 +31,7 @@ from handful.engine.render import (
     Stopped,
     evaluate,
     plan,
+    plan_bend,
     render_frame,
     seam_of,
 )
@@ -67,6 +70,12 @@ class Wanted(NamedTuple):
         if self.plate is None or self.view.background != "plate" or self.view.channel != "picture":
             return None
         return self.plate.plate(self.frame)
+
+    def bend(self, recipe: Recipe) -> tuple[Node, Edge] | None:
+        """How the still behind it is bent, if there is one, and the picture is of all layers."""
+        if self.behind is None or self.layer is not None:
+            return None
+        return plan_bend(recipe, self.frame, self.scale, self.plate or NO_MEDIA)
 
     def planned(self, recipe: Recipe) -> Node:
         """What is to be computed for it."""
@@ -107,7 +116,9 @@ class Preview:
     def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
         """The addresses of pictures. `order` counts up within a bench; older work for it stops."""
         nodes = [want.planned(recipe) for want in pictures]
-        addresses = [_address(node, want) for node, want in zip(nodes, pictures, strict=True)]
+        addresses = [
+            _address(recipe, node, want) for node, want in zip(nodes, pictures, strict=True)
+        ]
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             for address, want in zip(addresses, pictures, strict=True):
@@ -118,7 +129,7 @@ class Preview:
         """One picture at once, and its address. Older work for the bench stops; raises `Stopped`
         once this is older work itself."""
         node = want.planned(recipe)
-        address = _address(node, want)
+        address = _address(recipe, node, want)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             _keep(self._placed, address, Placed(recipe, want), MOST_PLACED)
@@ -249,6 +260,10 @@ class Preview:
         node = node or want.planned(recipe)
         picture = evaluate(node, self._cache, should_stop).pixels
         plate = None if want.behind is None else _behind(want.behind, recipe, want.scale)
+        bend = want.bend(recipe)
+        if plate is not None and bend is not None:
+            offsets = evaluate(bend[0], self._cache, should_stop).pixels
+            plate = bent_plate(plate, offsets, bend[1], want.scale)
         jpeg = as_jpeg(shown(picture, want.view, plate))
         return Shown(jpeg, warnings_of(picture, want.view.exposure))
 
@@ -269,8 +284,10 @@ def _still(mark: str, file: StillFile, width: int, height: int) -> NDArray[np.ui
     return file.read(width, height)
 
 
-def _address(node: Node, want: Wanted) -> str:
-    about = (node.key, want.view, None if want.behind is None else want.behind.mark)
+def _address(recipe: Recipe, node: Node, want: Wanted) -> str:
+    bend = want.bend(recipe)
+    behind = None if want.behind is None else want.behind.mark
+    about = (node.key, want.view, behind, bend and (bend[0].key, bend[1]))
     return blake2b(repr(about).encode(), digest_size=16).hexdigest()
 
 

@@ -13,7 +13,7 @@ from django.utils import timezone
 from handful.engine import Cache, read_recipe, render_frame
 from handful.engine.files import FORMATS, About, WriteError, frame_name
 from handful.engine.recipe import Recipe
-from handful.engine.render import NO_MEDIA, PlanError
+from handful.engine.render import NO_MEDIA, PlanError, render_bend
 from handful.studio.plates.service import files_of, plate_of
 from handful.studio.renders.models import Render, RenderFrame
 
@@ -77,7 +77,8 @@ def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> No
     if not path.exists():
         media = files_of(plate_of(render.shot_id)) or NO_MEDIA
         picture = render_frame(recipe, frame, render.scale, cache, media=media)
-        way.write(path, picture, About.of(recipe.canvas, frame, render.scale))
+        bend = render_bend(recipe, frame, render.scale, cache, media)
+        way.write(path, picture, About.of(recipe.canvas, frame, render.scale), bend)
     RenderFrame.objects.create(
         render=render, frame=frame, file=path.name, size=path.stat().st_size,
         seconds=time.monotonic() - begun,

@@ -8,9 +8,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.fluid.burning import FUEL, HEAT, MARKS, SOOT, noise_in
-from handful.engine.kernels.fluid.grid import Field, Number, flow_at
+from handful.engine.kernels.fluid.grid import Field, flow_at
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Row = NDArray[np.float32]

@@ -10,8 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.fluid.grid import Carried, Field, Number, carry, carry_flow, confine
+from handful.engine.kernels.fluid.grid import Carried, Field, carry, carry_flow, confine
 from handful.engine.kernels.fluid.pressure import hold_divergence
 
 HEAT, FUEL, SOOT, MARKS = 0, 1, 2, 4

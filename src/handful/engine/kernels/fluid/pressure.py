@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.fluid.grid import Field, Number
+from handful.engine.kernels.fluid.grid import Field
 
 COARSENINGS = 4
 """Grids have sides that are multiples of 2 to this power."""
