@@ -198,7 +198,8 @@ class Answers(TestCase):
         changed = np.abs(found[0, "plate"][1] - found[8, "plate"][1])
         self.assertGreater(changed[12:24, 20:44].mean(), 8)
         self.assertLess(changed[:, :2].mean(), 4)
-        self.assertEqual(found[0, "black"][0], found[8, "black"][0])
+        for amount in (0, 8):
+            self.assertLess(found[amount, "black"][1].max(), 12)
 
     def test_plate_as_a_layer(self) -> None:
         """It is in the picture whatever lies behind, and under the pointer, of one's own shot only."""
