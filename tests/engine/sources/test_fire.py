@@ -104,7 +104,7 @@ class Memory(TestCase):
             "source": {"kind": "noise", "comes_as": "cover", "size": 40},
         }  # fmt: skip
         changes: dict[str, Any] = {
-            "at": [150, 160], "stands": "in the air", "fuel": "matte", "breadth": 200, "room": 150,
+            "at": [150, 160], "stands": "in the air", "fuel": "matte", "walls": "matte", "breadth": 200, "room": 150,
             "preroll": 1, "detail": 80, "sheets": 2, "seed": 9, "gusts": 200, "feed": 50, "uneven": 100,
         }  # fmt: skip
         for setting in Fire.settings:
@@ -147,6 +147,26 @@ class Burns(TestCase):
         columns = picture[..., :3].sum(axis=(0, 2))
         self.assertGreater(float(columns[55:125].sum()), 0.97 * float(columns.sum()))
         self.assertGreater(float(picture[130:150, 80:100].max()), 0.1)
+
+    def test_it_goes_round_walls(self) -> None:
+        """Under a shelf that is wider than the foot flames spread to its ends; nothing is in it or close
+        above its middle."""
+        shelf = {
+            "id": "shelf", "name": "Shelf", "on": False,
+            "source": {"kind": "flash", "at": [160, 100], "everywhere": 3, "near": 3, "radius": 500},
+            "limits": [{"kind": "rectangle", "centre": [160, 112], "width": 100, "height": 16, "feather": 0}],
+        }  # fmt: skip
+        more = {"smoke": 0, "gusts": 0, "preroll": 1.2, "uneven": 0, "fray": 0}
+        free = render_frame(recipe_of(shelf, **more), 1001, layer="fire")[..., :3].sum(axis=2)
+        held = render_frame(recipe_of(shelf, walls="shelf", **more), 1001, layer="fire")
+        light = held[..., :3].sum(axis=2)
+        self.assertGreater(
+            float(free[88:118, 140:180].mean()), 10 * float(light[92:117, 140:180].mean())
+        )
+        aside = np.r_[85:110, 210:235]
+        self.assertGreater(
+            float(light[100:150, aside].mean()), 2 * float(free[100:150, aside].mean())
+        )
 
     def test_soot_covers_and_flame_does_not(self) -> None:
         """A flame without smoke adds its light; smoke hides what is behind, never more than all."""

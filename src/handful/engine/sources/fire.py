@@ -53,7 +53,7 @@ class Fire(Stateful):
     family = "fire"
     briefly = {"at": [480, 500], "preroll": 0.08, "detail": 48}
     says = (
-        "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, in a room {breadth} by {room}, "
+        "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, among {walls}, in a room {breadth} by {room}, "
         "{tall} high in the world, {preroll} before. Fuel {feed}, {uneven} uneven in waves of {wave} that "
         "change {pace}; it burns in {burns} and cools in {cools}. Lifted {lift}, swelling {swell}, with "
         "eddies {eddies}, in wind {wind} with gusts {gusts}. It leaves {soot} soot, half of it gone in "
@@ -81,6 +81,7 @@ class Fire(Stateful):
         "on the ground", help="Whether there is ground under it, or air to sink into."
     )
     fuel: LayerId = setting("", help="A layer whose cover burns in place of the foot.")
+    walls: LayerId = setting("", help="A layer whose cover nothing passes: flames go round it.")
     breadth: int = setting(
         1000,
         unit="px",
@@ -224,7 +225,7 @@ class Fire(Stateful):
         return self.preroll
 
     def watches(self) -> tuple[tuple[str, float], ...]:
-        return ((self.fuel, min(1.0, 1 / self._cell())),) if self.fuel else ()
+        return tuple((named, self._seen_at()) for named in (self.fuel, self.walls) if named)
 
     def begin(self, at: At) -> State:
         rows, columns = self._size()
@@ -254,9 +255,14 @@ class Fire(Stateful):
     ) -> State:
         gas = _Gas(*(array.copy() for array in state))
         count, rows, columns = gas.levels.shape[:3]
+        covers = iter([self._on_grid(other, gas) for other in others])
+        fed = self._fed(gas, next(covers) if self.fuel else None)
+        sides = open_sides(rows, columns, self.stands == "on the ground")
+        if self.walls:
+            _shut(*sides, next(covers))
         in_bands(
-            burn, count, gas.across, gas.down, gas.levels, gas.pressure,
-            self._fed(gas, others), *open_sides(rows, columns, self.stands == "on the ground"), noise_sheet(at.key("fire", self.seed)),
+            burn, count, gas.across, gas.down, gas.levels, gas.pressure, fed, *sides,
+            noise_sheet(at.key("fire", self.seed)),
             self._burning(gas, at, seconds), seconds, 1 / rate / self.steps(rate),
             steps, band=1,
         )  # fmt: skip
@@ -332,12 +338,19 @@ class Fire(Stateful):
 
     _HOT = 1500.0
 
-    def _fed(self, gas: _Gas, others: tuple[Tile, ...]) -> NDArray[np.float32]:
+    def _seen_at(self) -> float:
+        """The scale at which a px of another layer is about a cell."""
+        return min(1.0, 1 / self._cell())
+
+    def _on_grid(self, other: Tile, gas: _Gas) -> NDArray[np.float32]:
+        left, top, cell = (float(part) for part in gas.place)
+        return _on_grid(other, left, top, cell, self._seen_at(), *gas.levels.shape[1:3])
+
+    def _fed(self, gas: _Gas, cover: NDArray[np.float32] | None) -> NDArray[np.float32]:
         """How much fuel comes into each cell of each sheet."""
         count, rows, columns = gas.levels.shape[:3]
         left, top, cell = (float(part) for part in gas.place)
-        if self.fuel and others:
-            cover = _on_grid(others[0], left, top, cell, min(1.0, 1 / self._cell()), rows, columns)
+        if cover is not None:
             fed = np.repeat(cover[None], count, axis=0)
             return np.ascontiguousarray(fed * np.float32(self.feed / 100))
         x = (np.arange(columns, dtype=np.float32) + 0.5) * cell + left - self.at.x
@@ -393,6 +406,15 @@ def _gust(at: At, seed: int, seconds: float) -> float:
         + 0.6 * math.sin(2.9 * seconds + b)
         + 0.4 * math.sin(6.1 * seconds + c)
     )
+
+
+def _shut(
+    across: NDArray[np.float32], down: NDArray[np.float32], cover: NDArray[np.float32]
+) -> None:
+    """Shut the sides of all cells that are covered by more than half."""
+    wall = cover > 0.5
+    across[:, :-1][wall] = across[:, 1:][wall] = 0
+    down[:-1][wall] = down[1:][wall] = 0
 
 
 def _on_grid(
