@@ -12,6 +12,7 @@ DATA = Path(os.environ.get("HANDFUL_DATA", ROOT / "var"))
 MEDIA_ROOT = DATA / "media"
 RENDERS_ROOT = Path(os.environ.get("HANDFUL_RENDERS", DATA / "renders"))
 THUMBNAILS_ROOT = DATA / "thumbnails"
+STATES_ROOT = DATA / "states"
 WEB_ROOT = ROOT / "web" / "dist"
 
 DEMO = os.environ.get("HANDFUL_DEMO") == "1"

@@ -20,6 +20,10 @@ State = tuple[Any, ...]
 """Arrays."""
 
 
+_LASTS_EVERY = 10
+"""Frames from one state that is kept for long to the next."""
+
+
 class Stateful(Source):
     """A source with memory. Settings declared with `look` do not move its state."""
 
@@ -71,7 +75,8 @@ class Stateful(Source):
                 seconds = (frame - first) / clock.rate
                 others = [ask.seen(of, frame, scale) for of, scale in then.watches()]
                 by = _Advance(then, row, seconds, clock.rate, steps)
-                state = ask.state(by, state, *others)
+                lasts = frame < last and (frame + 1 - first) % _LASTS_EVERY == 0
+                state = ask.state(by, state, *others, lasts=lasts)
         ahead = (part - begun / made[-1].steps(clock.rate)) / clock.rate
         return ask.drawn(_Draw(self, (last + part - first) / clock.rate, ahead), state)
 

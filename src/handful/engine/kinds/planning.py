@@ -77,8 +77,9 @@ class Planning(Protocol):
         """What the source draws itself; or a part of it does, which is drawn again only when that
         part changes, from pictures planned before."""
 
-    def state(self, by: Leads, *before: Planned) -> Planned:
-        """A state of a source with memory, from the one before and what else moved it."""
+    def state(self, by: Leads, *before: Planned, lasts: bool = False) -> Planned:
+        """A state of a source with memory, from the one before and what else moved it; worth keeping
+        for long if it `lasts`."""
 
     def seen(self, layer: str, frame: float, scale: float) -> Planned:
         """Another layer's picture on the canvas at a frame and a scale; nothing where there is none."""

@@ -4,6 +4,7 @@ from handful.engine.render.cache import Cache
 from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
 from handful.engine.render.frame import render_bend, render_frame
+from handful.engine.render.lasting import Lasting
 from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.places import Places, places
 from handful.engine.render.plan import PlanError, plan, plan_bend
@@ -13,6 +14,7 @@ __all__ = [
     "NO_MEDIA",
     "Cache",
     "Curve",
+    "Lasting",
     "Media",
     "Places",
     "PlanError",

@@ -8,31 +8,44 @@ from threading import Lock
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.render.lasting import Lasting
 from handful.engine.render.nodes import Value
 
 
 class Cache:
-    """Keeps the values used last, up to `budget` bytes. It may be shared by threads."""
+    """Keeps the values used last, up to `budget` bytes, and on disk those that are to last. It may be
+    shared by threads."""
 
-    def __init__(self, budget: int) -> None:
+    def __init__(self, budget: int, lasting: Lasting | None = None) -> None:
         self.budget = budget
+        self.lasting = lasting
         self.held = 0
         self.misses = 0
         self._values: OrderedDict[str, Value] = OrderedDict()
         self._lock = Lock()
 
-    def get(self, key: str) -> Value | None:
-        """What is under a key, if it is still here."""
+    def get(self, key: str, lasts: bool = False) -> Value | None:
+        """What is under a key, if it is still here; one that lasts may be on disk."""
         with self._lock:
             value = self._values.get(key)
-            if value is None:
-                self.misses += 1
-                return None
-            self._values.move_to_end(key)
-            return value
+            if value is not None:
+                self._values.move_to_end(key)
+                return value
+            self.misses += 1
+        if not lasts or self.lasting is None:
+            return None
+        state = self.lasting.get(key)
+        if state is not None:
+            self._hold(key, state)
+        return state
 
-    def put(self, key: str, value: Value) -> None:
+    def put(self, key: str, value: Value, lasts: bool = False) -> None:
         """Keep a value, which must not be written to from now on; the oldest make room for it."""
+        self._hold(key, value)
+        if lasts and self.lasting is not None:
+            self.lasting.put(key, value)
+
+    def _hold(self, key: str, value: Value) -> None:
         for array in _arrays(value):
             array.flags.writeable = False
         size = _bytes_behind(value)

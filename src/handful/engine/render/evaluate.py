@@ -30,7 +30,7 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
         if should_stop():
             raise Stopped
         value = each.compute([known[before.key] for before in each.inputs])
-        cache.put(each.key, value)
+        cache.put(each.key, value, each.lasts)
         known[each.key] = value
         for before in each.inputs:
             uses[before.key] -= 1
@@ -55,7 +55,7 @@ def _to_compute(node: Node, cache: Cache) -> tuple[list[Node], dict[str, Value]]
         if each.key in seen:
             continue
         seen.add(each.key)
-        value = cache.get(each.key)
+        value = cache.get(each.key, each.lasts)
         if value is not None:
             known[each.key] = value
             continue

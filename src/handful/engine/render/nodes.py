@@ -16,11 +16,13 @@ Value = Tile | State
 
 
 class Node(NamedTuple):
-    """One picture or state to compute. `key` names its content; `compute` takes the inputs' values."""
+    """One picture or state to compute. `key` names its content; `compute` takes the inputs' values. A state
+    that `lasts` is worth keeping on disk."""
 
     key: str
     inputs: tuple[Node, ...]
     compute: Callable[[list[Any]], Any]
+    lasts: bool = False
 
 
 def nothing(region: Region, kind: PictureKind = "light") -> Node:

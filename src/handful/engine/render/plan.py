@@ -439,10 +439,11 @@ class _Asked:
         others = self._planner._others(source, self._known.take, self._planner.canvas)
         return node_of("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
 
-    def state(self, by: Leads, *before: Node) -> Node:
+    def state(self, by: Leads, *before: Node, lasts: bool = False) -> Node:
         seeds = self._planner._at(self._known, self._wanted).seeds
         nowhere = At(Region(0, 0, 0, 0), 1.0, seeds)
-        return node_of("state", (by, seeds), before, lambda held: by.next(nowhere, *held))
+        node = node_of("state", (by, seeds), before, lambda held: by.next(nowhere, *held))
+        return node._replace(lasts=lasts)
 
     def seen(self, layer: str, frame: float, scale: float) -> Node:
         planner = self._planner.at_scale(scale)

@@ -39,6 +39,7 @@ from handful.engine.render.nodes import Node
 from handful.engine.render.plan import LEAST_SCALE, canvas_region
 from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
+from handful.studio.states import lasting_states
 
 CACHE_BYTES = 1536 * 1024 * 1024
 MOST_PICTURE_BYTES = 256 * 1024 * 1024
@@ -104,7 +105,7 @@ class Preview:
     """One for the whole process: its caches are shared by all benches."""
 
     def __init__(self) -> None:
-        self._cache = Cache(CACHE_BYTES)
+        self._cache = Cache(CACHE_BYTES, lasting_states())
         self._placed: OrderedDict[str, Placed] = OrderedDict()
         self._encoded: OrderedDict[str, Shown] = OrderedDict()
         self._encoded_bytes = 0

@@ -16,6 +16,7 @@ from handful.engine.recipe import Recipe
 from handful.engine.render import NO_MEDIA, PlanError, render_bend
 from handful.studio.plates.service import files_of, plate_of
 from handful.studio.renders.models import Render, RenderFrame
+from handful.studio.states import lasting_states
 
 CACHE_BYTES = 1024 * 1024 * 1024
 State = Render.State
@@ -47,7 +48,7 @@ def _work_off_alone(render_id: UUID, should_stop: Callable[[], bool]) -> None:
         return
     render = Render.objects.get(id=render_id)
     recipe = read_recipe(render.recipe)
-    cache = Cache(CACHE_BYTES)
+    cache = Cache(CACHE_BYTES, lasting_states())
     written = set(render.frames.values_list("frame", flat=True))
     try:
         for frame in range(render.first, render.last + 1):
