@@ -138,10 +138,10 @@ class ServerRestart(BrowserTest):
         frame = page.get_by_role("img", name="Frame of Strike 1")
         self.wait_until(lambda: self.pixels(frame).max() > 200, "the first picture")
         self.saved(page)
+        before = self.pixels(frame)
 
         server.kill()
         server.wait()
-        before = self.pixels(frame)
         page.get_by_role("button", name="width: 2.5 px").focus()
         page.keyboard.type("30")
         page.keyboard.press("Enter")
