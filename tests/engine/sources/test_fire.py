@@ -11,6 +11,7 @@ import numpy as np
 from handful.engine import Cache, Recipe, read_recipe, render_frame
 from handful.engine.kinds import At
 from handful.engine.picture import Region
+from handful.engine.recipe import RecipeError
 from handful.engine.render.resolve import Resolver, Take
 from handful.engine.sources.fire import Fire, _Gas
 
@@ -128,6 +129,29 @@ class Memory(TestCase):
         far = float(np.abs(first - next_).mean())
         self.assertLess(float(np.abs(late - next_).mean()), 0.7 * far)
         np.testing.assert_array_equal(render_frame(recipe, 1006), next_)
+
+
+class Bounds(TestCase):
+    def test_a_grid_that_is_too_large(self) -> None:
+        """It is told with the rows that would do, and those do."""
+        with self.assertRaises(RecipeError) as raised:
+            recipe_of(detail=640, room=100, breadth=16000, sheets=8)
+        [problem] = raised.exception.problems
+        self.assertEqual(problem.path, "layers[0].source.detail")
+        self.assertIn("1,500,000 cells", problem.says)
+        recipe_of(detail=problem.nearest, room=100, breadth=16000, sheets=8)
+        self.assertGreater(problem.nearest, 24)
+
+    def test_the_largest_and_the_smallest(self) -> None:
+        """At each end of each setting that makes the grid there is a picture."""
+        for more in (
+            {"detail": 32, "breadth": 32, "room": 32},
+            {"detail": 32, "breadth": 16000, "room": 16000, "tall": 500},
+            {"detail": 640, "breadth": 40, "tall": 0.02, "preroll": 0},
+            {"sheets": 8, "detail": 32},
+        ):
+            picture = render_frame(recipe_of(**more), 1002)
+            self.assertTrue(np.isfinite(picture).all())
 
 
 class Burns(TestCase):

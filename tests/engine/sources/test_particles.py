@@ -7,11 +7,12 @@ from unittest import TestCase, mock
 import numpy as np
 from scipy.stats import chisquare, kstest
 
-from handful.engine import Recipe, render_frame
+from handful.engine import Recipe, read_recipe, render_frame
 from handful.engine.colour.heat import heat_of, heat_table
 from handful.engine.colour.temperature import colour_of
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kinds import Clock
+from handful.engine.recipe import RecipeError
 from handful.engine.sources.particles import Particles, _Lot
 from handful.engine.values import Point
 from tests.engine.recipes import as_it_comes, small
@@ -125,6 +126,20 @@ class Births(TestCase):
         _, speeds = made._thrown(self.KEY, which, rows)
         angles = np.arctan2(speeds[:, 1], speeds[:, 0]) / (2 * np.pi) + 0.5
         self.assertGreater(kstest(angles, "uniform").pvalue, 0.01)
+
+
+class TooMany(TestCase):
+    def test_more_than_can_be_alive(self) -> None:
+        """It is told with what would do; at that rate it is read. What moves is held when it is drawn."""
+        layer = {"id": "p", "name": "P", "source": {"kind": "particles", "rate": 400_000, "life": 5}}
+        document = {"version": 2, "name": "Many", "layers": [layer]}
+        with self.assertRaises(RecipeError) as raised:
+            read_recipe(document)
+        [problem] = raised.exception.problems
+        self.assertEqual((problem.path, problem.nearest), ("layers[0].source.rate", 200_000))
+        self.assertIn("more than 1,000,000 would be alive", problem.says)
+        layer["source"] |= {"rate": problem.nearest}
+        read_recipe(document)
 
 
 class Lives(TestCase):

@@ -11,6 +11,7 @@ from handful.engine.kinds.declaration import (
     Source,
     Step,
     Timed,
+    TooMuch,
     changed,
 )
 from handful.engine.kinds.memory import State, Stateful
@@ -61,6 +62,7 @@ __all__ = [
     "Stateful",
     "Step",
     "Timed",
+    "TooMuch",
     "changed",
     "clockwise",
     "further_modules",

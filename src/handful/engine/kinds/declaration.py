@@ -91,6 +91,14 @@ class Others(Protocol):
         """Of the layers that belong to this one, which are all alike."""
 
 
+class TooMuch(NamedTuple):
+    """A setting that is too much beside the others, why, and the nearest value that would do."""
+
+    setting: str
+    says: str
+    nearest: float
+
+
 class Source(Plans, Kind):
     """What a layer is made from."""
 
@@ -101,6 +109,11 @@ class Source(Plans, Kind):
     def makes(cls, written: Any, others: Others) -> PictureKind:
         """What kind of picture it makes, as a recipe writes it, from the kinds of other layers."""
         return "light"
+
+    @classmethod
+    def too_much(cls, written: Any) -> TooMuch | None:
+        """What its settings ask for together, as a recipe writes them, that is more than can be made."""
+        return None
 
     def draw(self, at: At, *others: Tile) -> Tile:
         """The source's picture, on any region that holds all of it that lies in `at.wanted`.

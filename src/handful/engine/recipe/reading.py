@@ -176,6 +176,9 @@ def _inconsistencies(recipe: Recipe) -> Iterator[Problem]:
     for i, layer in enumerate(recipe.layers):
         path = f"layers[{i}]"
         yield from _doubled(f"{path}.steps", "id", [step.id for step in layer.steps])
+        much = sources()[layer.source.kind].too_much(layer.source)
+        if much is not None:
+            yield Problem(f"{path}.source.{much.setting}", much.says, much.nearest)
         if layer.first is not None and layer.last is not None and layer.last < layer.first:
             yield Problem(f"{path}.last", "The layer ends before it begins.", layer.first)
     yield from _doubled("finish", "id", [step.id for step in recipe.finish])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import cv2
 import numpy as np
@@ -16,7 +16,7 @@ from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
 from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, mark, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS
 from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
-from handful.engine.kinds import At, LayerId, State, Stateful, register, setting
+from handful.engine.kinds import At, LayerId, State, Stateful, TooMuch, register, setting
 from handful.engine.picture import Region, Tile, clear_tile
 from handful.engine.values import Point
 
@@ -221,6 +221,20 @@ class Fire(Stateful):
         70, unit="%", look=True, least=0, most=100, help="How dark smoke is in its own shadow."
     )
 
+    @classmethod
+    def too_much(cls, written: Any) -> TooMuch | None:
+        rows, columns = _grid(written.detail, written.room, written.breadth)
+        if rows * columns * written.sheets <= _MOST_CELLS:
+            return None
+        fits = math.sqrt(_MOST_CELLS / written.sheets * written.room / written.breadth)
+        nearest = max(32, int(fits) // _EVEN * _EVEN - _EVEN)
+        return TooMuch(
+            "detail",
+            f"A grid of {rows} by {columns} in {written.sheets} sheets is more than {_MOST_CELLS:,} cells; "
+            "take fewer rows or sheets, or less air about it.",
+            nearest,
+        )
+
     def already(self) -> float:
         return self.preroll
 
@@ -306,11 +320,7 @@ class Fire(Stateful):
         return self.room / self.detail
 
     def _size(self) -> tuple[int, int]:
-        """Rows and columns of the grid, which are even as often as its pressure needs."""
-        return (
-            _EVEN * math.ceil(self.detail / _EVEN),
-            _EVEN * max(2, math.ceil(self.breadth / self._cell() / _EVEN)),
-        )
+        return _grid(self.detail, self.room, self.breadth)
 
     def _burning(self, gas: _Gas, at: At, seconds: float) -> Burning:
         metre = gas.levels.shape[1] / self.tall
@@ -393,6 +403,15 @@ _IN_SHADOW = 40.0
 
 _MARKED = 0.5
 """Seconds after which a set of marks begins anew."""
+
+
+_MOST_CELLS = 1_500_000
+
+
+def _grid(detail: int, room: int, breadth: int) -> tuple[int, int]:
+    """Rows and columns of the grid, which are even as often as its pressure needs."""
+    columns = breadth / (room / detail)
+    return _EVEN * math.ceil(detail / _EVEN), _EVEN * max(2, math.ceil(columns / _EVEN))
 
 
 def _gust(at: At, seed: int, seconds: float) -> float:

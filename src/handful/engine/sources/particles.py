@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,13 +34,14 @@ from handful.engine.kinds import (
     Planned,
     Planning,
     Source,
+    TooMuch,
     clockwise,
     register,
     setting,
 )
 from handful.engine.named import Path, Sway
 from handful.engine.picture import Tile
-from handful.engine.values import Point
+from handful.engine.values import Move, Point
 
 MOST_ALIVE = 1_000_000
 """So many are drawn at most: of more, the latest."""
@@ -243,6 +244,18 @@ class Particles(Source):
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another lot."
     )
+
+    @classmethod
+    def too_much(cls, written: Any) -> TooMuch | None:
+        rate, life = written.rate, written.life
+        if isinstance(rate, Move) or isinstance(life, Move) or rate * life <= MOST_ALIVE:
+            return None
+        return TooMuch(
+            "rate",
+            f"Of {rate:g} a second that live {life:g} s more than {MOST_ALIVE:,} would be alive at once; "
+            "let fewer be born, or live less long.",
+            math.floor(MOST_ALIVE / life),
+        )
 
     def planned(self, ask: Planning) -> Planned:
         clock = ask.clock()
