@@ -131,7 +131,11 @@ class Births(TestCase):
 class TooMany(TestCase):
     def test_more_than_can_be_alive(self) -> None:
         """It is told with what would do; at that rate it is read. What moves is held when it is drawn."""
-        layer = {"id": "p", "name": "P", "source": {"kind": "particles", "rate": 400_000, "life": 5}}
+        layer = {
+            "id": "p",
+            "name": "P",
+            "source": {"kind": "particles", "rate": 400_000, "life": 5},
+        }
         document = {"version": 2, "name": "Many", "layers": [layer]}
         with self.assertRaises(RecipeError) as raised:
             read_recipe(document)

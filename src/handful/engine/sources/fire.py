@@ -20,8 +20,8 @@ from handful.engine.kinds import At, LayerId, State, Stateful, TooMuch, register
 from handful.engine.picture import Region, Tile, clear_tile
 from handful.engine.values import Point
 
-_AIR = 300.0
-"""Kelvin of still air."""
+_AIR, _FLAME = 300.0, 1500.0
+"""Kelvin of still air, and of flame as it lifts."""
 
 _GRAVITY = 9.81
 _CELLS_A_STEP, _MOST_STEPS = 8.0, 32
@@ -305,7 +305,7 @@ class Fire(Stateful):
             frayed=self.fray / 100 * self.threads / (cell / at.scale) * 0.35,
             finely=10 * (cell / at.scale) / self.threads,
             streaked=0.03 * self.fray / 40,
-            hollow=0.75,
+            hollow=_HOLLOW,
             weights=(weights[0] / strong, weights[1] / strong),
             apart=(31.7 * turns[0] % 256, 57.3 * turns[1] % 256),
         )
@@ -324,29 +324,27 @@ class Fire(Stateful):
 
     def _burning(self, gas: _Gas, at: At, seconds: float) -> Burning:
         metre = gas.levels.shape[1] / self.tall
-        hot = (self._HOT - _AIR) / _AIR
+        hot = (_FLAME - _AIR) / _AIR
         foot = max(2.0, self.width / float(gas.place[2]))
         gust = self.gusts / 100 * float(_gust(at, self.seed, seconds))
         wind = self.wind + gust * max(0.4, abs(self.wind))
         return Burning(
             burns=1 / self.burns,
-            heats=3.0,
-            swells=2.0 * self.swell / 100,
+            heats=_HEATS,
+            swells=_SWELLS * self.swell / 100,
             cools=7 / (3 * self.cools),
             lift=_GRAVITY * metre * hot * 0.9 * self.lift / 100,
-            weight=_GRAVITY * metre * 0.02,
+            weight=_GRAVITY * metre * _SOOT_WEIGHS,
             soots=self.soot / 100,
             clears=math.log(2) / self.clears,
             eddies=self.eddies / 100 * 0.25 * math.sqrt(_GRAVITY * self.tall) * metre / 16,
             wind=wind * metre,
-            hold=4 * math.sqrt(2 / self.tall),
+            hold=_HOLDS / math.sqrt(self.tall),
             uneven=self.uneven / 100,
             wave=max(2.0, foot * self.wave / 100),
             pace=self.pace / 4,
             marked=_MARKED,
         )
-
-    _HOT = 1500.0
 
     def _seen_at(self) -> float:
         """The scale at which a px of another layer is about a cell."""
@@ -406,6 +404,16 @@ _MARKED = 0.5
 
 
 _MOST_CELLS = 1_500_000
+
+_HEATS, _SWELLS, _SOOT_WEIGHS = 3.0, 2.0, 0.02
+"""By how much a share of fuel heats what is cold and lets it swell, and the weight of soot beside air's."""
+
+_HOLDS = 5.7
+"""How firmly still air holds what is cool, a second, in a room 1 m high: it stands for the air that in the
+world comes from before and behind."""
+
+_HOLLOW = 0.75
+"""How much less fuel shines that does not burn yet."""
 
 
 def _grid(detail: int, room: int, breadth: int) -> tuple[int, int]:
