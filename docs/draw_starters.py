@@ -1,4 +1,8 @@
-"""Draw docs/starters.jpg: every starter on three of its frames. `./handful python docs/draw_starters.py`."""
+"""Draw what shows the starters: `./handful python docs/draw_starters.py [NAME ...]`.
+
+Beside each starter the still that stands for it where one chooses, and docs/starters.jpg with every
+starter on three of its frames; that one only if no names are given.
+"""
 
 from __future__ import annotations
 
@@ -13,35 +17,45 @@ from handful.engine import Cache, Recipe, load_recipe, render_frame
 from handful.engine.render.view import View, as_jpeg, shown
 
 ROOT = Path(__file__).parents[1]
+STILL_WIDTH = 480
 WIDTH, GAP, LINE = 384, 4, 26
 SHARES = (0.08, 0.3, 0.65)
 """Where in the time that a starter shows its three frames are taken."""
 
 
 def main() -> None:
-    """Draw the starters named on the command line, or all, two in a row."""
-    paths = sorted((ROOT / "starters").glob("*/*.json"))
-    named = sys.argv[2:]
-    strips = [_strip(load_recipe(path)) for path in paths if not named or path.stem in named]
+    """Draw the starters named on the command line, or all."""
+    named = sys.argv[1:]
+    strips = []
+    for path in sorted((ROOT / "starters").glob("*/*.json")):
+        if named and path.stem not in named:
+            continue
+        recipe = load_recipe(path)
+        pictures = _pictures(recipe)
+        telling = max(pictures, key=lambda picture: float(picture.mean()))
+        path.with_suffix(".jpg").write_bytes(as_jpeg(telling, 84))
+        strips.append(_strip(recipe.name, pictures))
+    if named:
+        return
     if len(strips) % 2:
         strips.append(np.zeros_like(strips[0]))
     rows = [np.hstack(strips[i : i + 2]) for i in range(0, len(strips), 2)]
-    target = Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs" / "starters.jpg"
-    target.write_bytes(as_jpeg(np.vstack(rows), 88))
+    (ROOT / "docs" / "starters.jpg").write_bytes(as_jpeg(np.vstack(rows), 88))
 
 
-def _strip(recipe: Recipe) -> NDArray[np.uint8]:
+def _pictures(recipe: Recipe) -> list[NDArray[np.uint8]]:
     cache = Cache(1 << 29)
-    scale = WIDTH / recipe.canvas.width
-    pictures = [
-        np.pad(shown(render_frame(recipe, frame, scale, cache), View()), ((0, 0), (0, GAP), (0, 0)))
-        for frame in _frames(recipe)
-    ]
-    strip = np.pad(np.hstack(pictures), ((LINE, GAP), (0, 2 * GAP), (0, 0)))
+    scale = STILL_WIDTH / recipe.canvas.width
+    return [shown(render_frame(recipe, frame, scale, cache), View()) for frame in _frames(recipe)]
+
+
+def _strip(name: str, pictures: list[NDArray[np.uint8]]) -> NDArray[np.uint8]:
+    size = (WIDTH, WIDTH * 9 // 16)
+    small = [cv2.resize(picture, size, interpolation=cv2.INTER_AREA) for picture in pictures]
+    spaced = [np.pad(picture, ((0, 0), (0, GAP), (0, 0))) for picture in small]
+    strip = np.pad(np.hstack(spaced), ((LINE, GAP), (0, 2 * GAP), (0, 0)))
     place = (2, LINE - 8)
-    cv2.putText(
-        strip, recipe.name, place, cv2.FONT_HERSHEY_SIMPLEX, 0.5, (190,) * 3, 1, cv2.LINE_AA
-    )
+    cv2.putText(strip, name, place, cv2.FONT_HERSHEY_SIMPLEX, 0.5, (190,) * 3, 1, cv2.LINE_AA)
     return strip
 
 

@@ -1,12 +1,14 @@
 """Starters: what a person finds under "begin from a starter"."""
 
 from itertools import pairwise
+from unittest import mock
 
 import cv2
 import numpy as np
 from django.test import TestCase
 
 from handful.engine.recipe import read_recipe
+from handful.studio.preview.service import preview
 from handful.studio.shots.models import Shot
 from handful.studio.starters.service import starters
 from tests.studio.base import client_of, person, use_temporary_folders
@@ -58,6 +60,16 @@ class Starters(TestCase):
         self.assertLess(int(levels[1].max()), 12)
         again = self.client_ada.get(path, headers={"If-None-Match": telling.headers["ETag"]})
         self.assertEqual(again.status_code, 304)
+
+    def test_each_ships_a_still(self) -> None:
+        """Where one chooses there is a picture of every one at once, and nothing is computed for it."""
+        with mock.patch.object(preview, "place", side_effect=AssertionError("it is computed")):
+            for name in starters():
+                answer = self.client_ada.get(f"/api/v1/preview/starters/{name}.jpg")
+                levels = cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
+                with self.subTest(starter=name):
+                    self.assertEqual(levels.shape, (270, 480, 3))
+                    self.assertGreater(int(levels.max()), 60)
 
     def test_unknown(self) -> None:
         for method, path in (

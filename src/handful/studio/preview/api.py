@@ -282,8 +282,10 @@ def revision_thumbnail(request: HttpRequest, shot_id: UUID, number: int) -> Http
 def starter_thumbnail(
     request: HttpRequest, starter_id: str, frame: int | None = None
 ) -> HttpResponse:
-    """A small picture of a starter, at a frame or where there is something to see."""
+    """A small picture of a starter: at a frame, or the still that it ships with."""
     known = starter(starter_id)
+    if frame is None and known.still is not None:
+        return _small(request, known.still)
     of = f"starter/{starter_id}/{known.digest}"
     return _thumbnail(request, of, known.recipe, None, frame, f"starter/{starter_id}")
 
@@ -312,6 +314,11 @@ def _thumbnail(
     if jpeg is None:
         jpeg = _made_small(of, recipe, plate, at)
         kept.put(name, jpeg, group if at is None else None)
+    return _small(request, jpeg)
+
+
+def _small(request: HttpRequest, jpeg: bytes) -> HttpResponse:
+    """A small picture, or word that the browser has it."""
     mark = f'"{blake2b(jpeg, digest_size=16).hexdigest()}"'
     if request.headers.get("If-None-Match") == mark:
         return HttpResponse(status=304)

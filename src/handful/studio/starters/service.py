@@ -19,13 +19,15 @@ FOLDER = Path(settings.ROOT) / "starters"
 
 
 class Starter(NamedTuple):
-    """A ready recipe: `written` is the document, `recipe` the same read, `digest` names its text."""
+    """A ready recipe: `written` is the document, `recipe` the same read, `digest` names its text, and
+    `still` is the JPEG that stands for it, if it ships with one."""
 
     id: str
     family: str
     written: dict[str, Any]
     recipe: Recipe
     digest: str
+    still: bytes | None
 
 
 @cache
@@ -36,8 +38,14 @@ def starters() -> dict[str, Starter]:
         text = path.read_bytes()
         written = json.loads(text)
         digest = blake2b(text, digest_size=8).hexdigest()
+        picture = path.with_suffix(".jpg")
         found[path.stem] = Starter(
-            path.stem, path.parent.name, written, read_recipe(written), digest
+            path.stem,
+            path.parent.name,
+            written,
+            read_recipe(written),
+            digest,
+            picture.read_bytes() if picture.exists() else None,
         )
     return found
 
