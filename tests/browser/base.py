@@ -83,7 +83,8 @@ class BrowserTest(LiveServerTestCase):
         hold what is to be emptied."""
         for tries_left in reversed(range(MOST_TRIES)):
             try:
-                return super()._fixture_teardown()
+                super()._fixture_teardown()
+                break
             except CommandError:
                 if not tries_left:
                     raise
