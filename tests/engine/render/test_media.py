@@ -103,7 +103,7 @@ class Plates(TestCase):
         both = recipe_of(plate(), {"source": {"kind": "flash"}})
         keys = {
             layer: {
-                plan(both, 110, 1, layer, media).key for media in (Paints(), Repainted(), NO_MEDIA)
+                plan(both, 110, 1, layer, each).key for each in (Paints(), Repainted(), NO_MEDIA)
             }
             for layer in ("l0", "l1")
         }
@@ -113,8 +113,8 @@ class Plates(TestCase):
         """An element that holds the plate holds that of the shot it is placed in."""
         inner = recipe_of(plate()).model_dump(mode="json", exclude_unset=True)
         outer = recipe_of(
-            {"source": {"kind": "element", "of": "in", "at": [32, 18], "pivot": [32, 18]}},
-            elements=[{"name": "in", "recipe": inner}],
+            {"source": {"kind": "element", "of": "inner", "at": [32, 18], "pivot": [32, 18]}},
+            elements=[{"name": "inner", "recipe": inner}],
         )
         picture = render_frame(outer, 110, media=Paints())
         self.assertGreater(picture[HIGH // 2, WIDE // 2, 0], 0.1)

@@ -2,6 +2,7 @@
 
 from handful.engine.files.about import About
 from handful.engine.files.formats import FORMATS, FileFormat
+from handful.engine.files.keeping import drop_oldest
 from handful.engine.files.naming import frame_name
 from handful.engine.files.paths import read_paths
 from handful.engine.files.plates import PlateFiles, StillFile
@@ -16,6 +17,7 @@ __all__ = [
     "PlateFiles",
     "StillFile",
     "WriteError",
+    "drop_oldest",
     "frame_name",
     "read_paths",
     "read_picture",

@@ -9,7 +9,7 @@ from zipfile import BadZipFile
 
 import numpy as np
 
-from handful.engine.files import WriteError, write_atomically
+from handful.engine.files import WriteError, drop_oldest, write_atomically
 from handful.engine.kinds import State
 
 _CLEANED_EVERY = 50
@@ -54,18 +54,7 @@ class Lasting:
 
     def clean(self) -> None:
         """Remove those not used for longest, down to the bytes that may be kept."""
-        found = []
-        for path in self.folder.glob("*.npz"):
-            with suppress(OSError):
-                known = path.stat()
-                found.append((known.st_mtime, known.st_size, path))
-        held = sum(size for _, size, _ in found)
-        for _, size, path in sorted(found):
-            if held <= self.most_bytes:
-                break
-            with suppress(OSError):
-                path.unlink()
-            held -= size
+        drop_oldest(self.folder, "*.npz", self.most_bytes)
 
     def _path(self, key: str) -> Path:
         return self.folder / f"{key}.npz"

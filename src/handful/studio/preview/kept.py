@@ -7,7 +7,7 @@ from contextlib import suppress
 from hashlib import blake2b
 from pathlib import Path
 
-from handful.engine.files import WriteError, write_atomically
+from handful.engine.files import WriteError, drop_oldest, write_atomically
 from handful.engine.render.edition import edition
 
 MOST_BYTES = 256 * 1024 * 1024
@@ -46,18 +46,7 @@ class KeptPictures:
 
     def clean(self) -> None:
         """Remove those not used for longest, down to the bytes that may be kept."""
-        found = []
-        for path in self.folder.glob("*/*.jpg"):
-            with suppress(OSError):
-                known = path.stat()
-                found.append((known.st_mtime, known.st_size, path))
-        held = sum(size for _, size, _ in found)
-        for _, size, path in sorted(found):
-            if held <= self.most_bytes:
-                break
-            with suppress(OSError):
-                path.unlink()
-            held -= size
+        drop_oldest(self.folder, "*/*.jpg", self.most_bytes)
 
     def _read(self, path: Path) -> bytes | None:
         try:
