@@ -1,9 +1,11 @@
 """The command line as a person runs it."""
 
+import io
 import json
 import subprocess
 import sys
 import tempfile
+from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from unittest import TestCase
 
@@ -11,12 +13,25 @@ import cv2
 import numpy as np
 import OpenEXR
 
+from handful.engine.cli import main
 from tests.engine.recipes import DEMO, demo_data
 
 
-def _run(*words: object) -> subprocess.CompletedProcess[str]:
+def _run_apart(*words: object) -> subprocess.CompletedProcess[str]:
+    """In a process of its own, as it is called."""
     command = [sys.executable, "-m", "handful.engine.cli", *map(str, words)]
     return subprocess.run(command, capture_output=True, text=True)
+
+
+def _run(*words: object) -> subprocess.CompletedProcess[str]:
+    """The same in this process, which has all loaded."""
+    out, err = io.StringIO(), io.StringIO()
+    with redirect_stdout(out), redirect_stderr(err):
+        try:
+            code = main([str(word) for word in words])
+        except SystemExit as left:
+            code = int(left.code or 0)
+    return subprocess.CompletedProcess([], code, out.getvalue(), err.getvalue())
 
 
 class Commands(TestCase):
@@ -32,7 +47,9 @@ class Commands(TestCase):
 
     def test_render(self) -> None:
         """Files of the frames asked for, at the scale asked for, with the recipe's rate."""
-        done = _run("render", DEMO, "--out", self.folder, "--frames", "1011-1013", "--scale", 0.25)
+        done = _run_apart(
+            "render", DEMO, "--out", self.folder, "--frames", "1011-1013", "--scale", 0.25
+        )
         self.assertEqual(done.returncode, 0, done.stderr)
         names = [f"mast-strike.{frame}.exr" for frame in (1011, 1012, 1013)]
         self.assertEqual(sorted(path.name for path in self.folder.iterdir()), names)
