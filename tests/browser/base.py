@@ -15,11 +15,15 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from django.conf import settings
 from django.core.management import CommandError
 from django.db import connection
-from django.test import LiveServerTestCase, override_settings
+from django.test import Client, LiveServerTestCase, override_settings
 from PIL import Image
 from playwright.sync_api import BrowserContext, Locator, Page, sync_playwright
+
+from handful.studio.people.service import demo_artist
+from handful.studio.shots.service import begin_shot
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -114,6 +118,19 @@ class BrowserTest(LiveServerTestCase):
         self.page.goto(address or self.live_server_url)
         self.page.get_by_role("button", name="Continue as the demo artist").click()
         self.page.get_by_role("button", name="New shot").first.wait_for()
+
+    def open_new_shot(self) -> None:
+        """On the bench of a new shot as the demo artist, as if they had come the whole way."""
+        artist = demo_artist()
+        shot = begin_shot(artist)
+        client = Client()
+        client.force_login(artist)
+        session = client.cookies[settings.SESSION_COOKIE_NAME].value
+        cookie: Any = {
+            "name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url
+        }  # fmt: skip
+        self.context.add_cookies([cookie])
+        self.page.goto(f"{self.live_server_url}/shots/{shot.id}")
 
     def drag(self, handle: Locator, across: float, down: float = 0) -> None:
         """Drag something by its middle."""

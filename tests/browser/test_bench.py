@@ -14,8 +14,7 @@ class OnBench(BrowserTest):
 
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
-        self.page.get_by_role("button", name="New shot").first.click()
+        self.open_new_shot()
         self.frame = self.page.get_by_role("img", name="Frame of Strike 1")
         self.wait_until(lambda: self.pixels(self.frame).max() > 240, "the first picture")
 

@@ -12,9 +12,8 @@ CORNERS = ((300, 20), (1700, 20), (1700, 500), (300, 500))
 class Masks(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
+        self.open_new_shot()
         page = self.page
-        page.get_by_role("button", name="New shot").first.click()
         self.frame = page.get_by_role("img", name="Frame of Strike 1")
         self.wait_until(lambda: self.pixels(self.frame).max() > 200, "the first picture")
         page.get_by_role("radio", name="Cover").click()

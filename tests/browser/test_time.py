@@ -10,8 +10,7 @@ from tests.browser.base import BrowserTest
 class OnTime(BrowserTest):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
-        self.page.get_by_role("button", name="New shot").first.click()
+        self.open_new_shot()
         self.page.get_by_text("Strikes from").wait_for()
         self.frame = self.page.get_by_role("img", name="Frame of Strike 1")
         self.wait_until(lambda: self.pixels(self.frame).max() > 200, "the first picture")
