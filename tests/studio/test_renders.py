@@ -67,6 +67,26 @@ class Rendering(TestCase):
         self.assertAlmostEqual(float(picture[20, 20, 0]), light, delta=0.02)
         self.assertEqual(float(picture[20, 20, 3]), 1)
 
+    def test_a_plate_that_is_gone(self) -> None:
+        """Nothing is delivered with a hole in it: it fails, says what is missing, and can be tried again.
+        A recipe that does not take the plate needs none."""
+        self.shot.recipe = plated_recipe()
+        self.shot.save()
+        lay_red_plate(self.shot, Path(self.root))
+        still = Path(self.root) / "media" / "p" / "dusk.0001.jpg"
+        kept = still.read_bytes()
+        still.unlink()
+        failed = self._work(self._order(first=3, last=3))
+        self.assertEqual(failed.state, "failed")
+        self.assertIn("dusk.0001.jpg is not there", failed.reason)
+        still.write_bytes(kept)
+        self.assertEqual(self.client_ada.call("POST", f"/renders/{failed.id}/retry")[0], 200)
+        self.assertEqual(self._work(failed).state, "done")
+        still.unlink()
+        self.shot.recipe = small_recipe()
+        self.shot.save()
+        self.assertEqual(self._work(self._order(first=3, last=3)).state, "done")
+
     def test_the_bend_is_delivered(self) -> None:
         """An EXR of what bends the plate holds its offsets; a PNG cannot, and says so."""
         self.shot.recipe = bending_recipe()

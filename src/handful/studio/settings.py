@@ -9,7 +9,7 @@ from urllib.parse import unquote, urlsplit
 
 ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("HANDFUL_DATA", ROOT / "var"))
-MEDIA_ROOT = DATA / "media"
+MEDIA_ROOT = Path(os.environ.get("HANDFUL_MEDIA", DATA / "media"))
 RENDERS_ROOT = Path(os.environ.get("HANDFUL_RENDERS", DATA / "renders"))
 THUMBNAILS_ROOT = DATA / "thumbnails"
 STATES_ROOT = DATA / "states"

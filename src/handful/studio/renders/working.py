@@ -5,13 +5,14 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from typing import NamedTuple
 from uuid import UUID
 
 from django.db import connection
 from django.utils import timezone
 
 from handful.engine import Cache, read_recipe, render_frame
-from handful.engine.files import FORMATS, About, WriteError, frame_name
+from handful.engine.files import FORMATS, About, PlateFiles, StillFile, WriteError, frame_name
 from handful.engine.recipe import Recipe
 from handful.engine.render import NO_MEDIA, PlanError, render_bend
 from handful.studio.plates.service import files_of, plate_of
@@ -76,7 +77,8 @@ def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> No
     path = render.folder / frame_name(render.name, frame, way.suffix)
     begun = time.monotonic()
     if not path.exists():
-        media = files_of(plate_of(render.shot_id)) or NO_MEDIA
+        files = files_of(plate_of(render.shot_id))
+        media = NO_MEDIA if files is None else _Delivered(files)
         picture = render_frame(recipe, frame, render.scale, cache, media=media)
         bend = render_bend(recipe, frame, render.scale, cache, media)
         way.write(path, picture, About.of(recipe.canvas, frame, render.scale), bend)
@@ -84,6 +86,22 @@ def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> No
         render=render, frame=frame, file=path.name, size=path.stat().st_size,
         seconds=time.monotonic() - begun,
     )  # fmt: skip
+
+
+class _Delivered(NamedTuple):
+    """A plate that must be there where a layer takes it: nothing is delivered with a hole in it."""
+
+    files: PlateFiles
+
+    def plate(self, frame: int) -> StillFile:
+        """The still for a frame. Raises `WriteError` if there is no such file."""
+        still = self.files.plate(frame)
+        if not still.path.is_file():
+            raise WriteError(
+                f"The plate's still {still.path.name} is not there, and a layer takes it. Is it drawn yet, and "
+                "the folder of plates this worker's as well? Then try again."
+            )
+        return still
 
 
 def _end(render: Render, state: Render.State, reason: str) -> None:
