@@ -173,6 +173,23 @@ class Plate(TestCase):
         found = bent_plate(levels, offsets, "mirror", 0.5)
         self.assertGreater(decibels(found.astype(float), wanted.astype(float), 255), 45)
 
+    def test_in_a_loop(self) -> None:
+        """What runs by a rate bends the plate on the last frame nearly as on the first: no seam is left."""
+        air = {
+            "id": "air", "name": "Air", "on": False,
+            "source": {
+                "kind": "noise", "comes_as": "offsets", "size": 60, "amount": 12,
+                "boil": {"moves": "rate", "start": 0, "per_second": 3},
+            },
+        }  # fmt: skip
+        first, last, unturned = (
+            pushed(recipe_of(air, bend("air"), loop=loop), frame)
+            for loop, frame in ((8, 1001), (8, 1020), (0, 1020))
+        )
+        self.assertLess(
+            float(np.abs(last - first).mean()), 0.5 * float(np.abs(unturned - first).mean())
+        )
+
     def test_none(self) -> None:
         """A recipe that bends nothing delivers no offsets; a frame it does not have is refused."""
         self.assertIsNone(render_bend(recipe_of(LINES), 1006))

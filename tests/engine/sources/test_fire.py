@@ -153,6 +153,17 @@ class Bounds(TestCase):
             picture = render_frame(recipe_of(**more), 1002)
             self.assertTrue(np.isfinite(picture).all())
 
+    def test_pushed_as_hard_as_can_be(self) -> None:
+        """With all that moves it at its most, in the smallest and the largest room, it stays a picture."""
+        hard = {
+            "lift": 500, "swell": 1000, "eddies": 300, "wind": 50, "gusts": 300, "burns": 0.01, "cools": 60,
+            "soot": 400, "preroll": 0.8, "pace": 50, "light": 16, "smoke": 1000, "dense": 1000,
+        }  # fmt: skip
+        for more in ({"tall": 0.02}, {"tall": 500}, {"lift": -100, "wind": -50, "stands": "above"}):
+            picture = render_frame(recipe_of(**hard | more), 1008)
+            with self.subTest(**more):
+                self.assertTrue(np.isfinite(picture).all())
+
 
 class Burns(TestCase):
     def test_without_fuel_there_is_nothing(self) -> None:

@@ -242,18 +242,23 @@ class _Planner:
         return how, math.ceil(source.most * (1 + how.spread / 2) * opacity * self.scale) + 2
 
     def plate_bend(self, take: Take) -> tuple[Node, Edge] | None:
-        """How the plate is bent by all layers that bend it, and what comes from beyond its edge."""
-        found: Node | None = None
-        edge: Edge = "clear"
+        """How the plate is bent by all layers that bend it, and what comes from beyond its edge: as the
+        one on top says."""
+        bending = [shown for shown in self._shown(None, take, "light") if bends(shown[0])]
+        if not bending:
+            return None
+        edge = self._bending(*bending[-1], take)[0].edge
+        return _cut(self.turned(take, self._plate_offsets), self.shown), edge
+
+    def _plate_offsets(self, take: Take) -> Node:
+        """How far the plate is pushed by all layers that bend it, from first to last."""
         region = self.shown
+        found = nothing(region, "offsets")
         for layer, opacity in self._shown(None, take, "light"):
-            if not bends(layer):
-                continue
-            how, _ = self._bending(layer, opacity, take)
-            edge = how.edge
-            own = sum_of([self.layer(layer, take, region)], [opacity], region)
-            found = own if found is None else self._both(own, found)
-        return None if found is None else (_cut(found, region), edge)
+            if bends(layer):
+                own = sum_of([self.layer(layer, take, region)], [opacity], region)
+                found = self._both(own, found)
+        return found
 
     def _both(self, own: Node, before: Node) -> Node:
         region, scale = self.shown, self.scale

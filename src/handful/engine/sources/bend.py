@@ -40,7 +40,12 @@ class Bend(Bends, Source):
         200, unit="px", least=1, most=2000, usual=(10, 400), help="How far it bends at most."
     )
     spread: float = setting(
-        0, unit="%", least=0, most=50, usual=(0, 15), help="How much farther blue is bent than red."
+        0,
+        unit="%",
+        least=0,
+        most=50,
+        usual=(0, 15),
+        help="How much farther blue is bent than red, of layers.",
     )
     edge: Edge = setting("mirror", help="What comes from beyond the canvas's edge.")
 

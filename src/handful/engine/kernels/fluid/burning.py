@@ -130,10 +130,21 @@ def burn(
             _push(u, v, q, how, seconds)
             if how.eddies > 0:
                 confine(u, v, how.eddies, seconds, spin)
+            _hold_back(u, rows / seconds)
+            _hold_back(v, rows / seconds)
             hold_divergence(u, v, swelling, open_across, open_down, pressure[s])
             carry(q, u, v, seconds, other, moved)
             carry_flow(u, v, seconds, once, flow)
             q[:], u[:], v[:] = moved, flow[0], flow[1]
+
+
+@compiled
+def _hold_back(flow: Field, most: float) -> None:
+    """Nothing flows farther in a step than the grid is high, however hard it is pushed."""
+    limit = np.float32(most)
+    for j in range(flow.shape[0]):
+        for i in range(flow.shape[1]):
+            flow[j, i] = min(max(flow[j, i], -limit), limit)
 
 
 @compiled
