@@ -254,6 +254,15 @@ class Burnt(TestCase):
         self._burn(gas, STILL._replace(wind=20.0, hold=5.0), 20)
         self.assertAlmostEqual(float(gas[0].mean()), 20 * (1 - math.exp(-5 * 0.2)), delta=0.8)
 
+    def test_no_flow_without_bounds(self) -> None:
+        """However hard it is pushed, nothing goes farther in a step than a few times the grid."""
+        gas = self._gas()
+        gas[0][:], gas[1][:] = 1e30, -1e30
+        self._burn(gas, STILL, 1)
+        for flow in gas[:2]:
+            self.assertTrue(np.isfinite(flow).all())
+            self.assertLess(float(np.abs(flow).max()), 4 * ROWS / 0.01)
+
     def test_marks_by_turns(self) -> None:
         """Each set says where a cell is as it is marked, in turn; meanwhile they go with the gas."""
         gas = self._gas()
