@@ -81,7 +81,15 @@ def _test(words: list[str]) -> int:
     with Cluster("postgres-test", durable=False).running() as url:
         env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_CHROMIUM=str(installing.CHROMIUM))
         return _python(
-            ["-m", "handful.studio.manage", "test", "--no-input", *(words or ["tests"])], env
+            [
+                "-m",
+                "handful.studio.manage",
+                "test",
+                "--no-input",
+                f"--parallel={_TESTS_AT_ONCE}",
+                *(words or ["tests"]),
+            ],
+            env,
         )
 
 
@@ -145,6 +153,9 @@ def _python(words: list[str], env: dict[str, str]) -> int:
         except KeyboardInterrupt:
             continue
 
+
+_TESTS_AT_ONCE = 3
+"""A page waits for the server and the server for the page: three on two cores leave little of them idle."""
 
 _ENGINE_COMMANDS = ("render", "check", "import", "export", "schema", "catalogue")
 

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import atexit
 import os
-import shutil
 import subprocess
 import sys
 import tempfile
@@ -20,7 +18,7 @@ from django.core.management import CommandError
 from django.db import connection
 from django.test import Client, LiveServerTestCase, override_settings
 from PIL import Image
-from playwright.sync_api import BrowserContext, Locator, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, sync_playwright
 
 from handful.studio.people.service import demo_artist
 from handful.studio.shots.service import begin_shot
@@ -33,12 +31,17 @@ MOST_MILLISECONDS = 30_000
 MOST_TRIES = 5
 
 
-@cache
 def _kept_pictures() -> Path:
-    """Small pictures of starters, which are the same in every test: drawn once in a process."""
-    folder = tempfile.mkdtemp(prefix="handful-pictures-")
-    atexit.register(shutil.rmtree, folder, ignore_errors=True)
-    return Path(folder)
+    """Where small pictures of starters are, which are the same in every test: drawn once for all."""
+    return Path(tempfile.gettempdir()) / "pictures"
+
+
+@cache
+def _browser() -> Browser:
+    """The one browser of a process; it ends with it."""
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+    chromium = sync_playwright().start().chromium
+    return chromium.launch(executable_path=os.environ["HANDFUL_CHROMIUM"], args=ARGUMENTS)
 
 
 def database_url() -> str:
@@ -69,16 +72,6 @@ class BrowserTest(LiveServerTestCase):
         self.context = self.new_context()
         self.page = self.new_page()
 
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
-        player = sync_playwright().start()
-        cls.addClassCleanup(player.stop)
-        chromium = os.environ["HANDFUL_CHROMIUM"]
-        cls.browser = player.chromium.launch(executable_path=chromium, args=ARGUMENTS)
-        cls.addClassCleanup(cls.browser.close)
-
     def tearDown(self) -> None:
         self.assertEqual(self.complaints, [])
 
@@ -87,7 +80,7 @@ class BrowserTest(LiveServerTestCase):
         hold what is to be emptied."""
         for tries_left in reversed(range(MOST_TRIES)):
             try:
-                super()._fixture_teardown()
+                super()._fixture_teardown()  # type: ignore[misc] # the stubs leave it out
                 break
             except CommandError:
                 if not tries_left:
@@ -97,7 +90,7 @@ class BrowserTest(LiveServerTestCase):
     def new_context(self, **more: Any) -> BrowserContext:
         """A person's browser with nothing in it yet."""
         size: Any = {"width": 1280, "height": 800}
-        context = self.browser.new_context(**({"viewport": size, "accept_downloads": True} | more))
+        context = _browser().new_context(**({"viewport": size, "accept_downloads": True} | more))
         self.addCleanup(context.close)
         return context
 

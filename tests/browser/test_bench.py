@@ -1,6 +1,7 @@
 """The bench by hand and by keyboard, and what it shows when something goes wrong."""
 
 import re
+from typing import Any
 
 import numpy as np
 from playwright.sync_api import Locator, Route, expect
@@ -18,7 +19,7 @@ class OnBench(BrowserTest):
         self.frame = self.page.get_by_role("img", name="Frame of Strike 1")
         self.wait_until(lambda: self.pixels(self.frame).max() > 240, "the first picture")
 
-    def source(self) -> dict:
+    def source(self) -> dict[str, Any]:
         """The saved source of the first layer."""
         self.saved(self.page)
         return Shot.objects.get().recipe["layers"][0]["source"]
@@ -36,7 +37,10 @@ class Looking(OnBench):
     def test_backgrounds_channels_exposure(self) -> None:
         """Each changes the picture and none the recipe."""
         page = self.page
-        corner = lambda: self.pixels(self.frame)[-40:-20, 20:40].reshape(-1, 3).mean(0)  # noqa: E731
+
+        def corner() -> np.ndarray:
+            return self.pixels(self.frame)[-40:-20, 20:40].reshape(-1, 3).mean(0)
+
         page.get_by_role("radio", name="Grey").click()
         self.wait_until(lambda: 110 < corner()[0] < 126, "middle grey")
         page.get_by_role("radio", name="Check").click()

@@ -1,11 +1,15 @@
 """What is taken hold of on the picture: shapes, places that snap, and motion frame by frame."""
 
+from typing import Any
+
+import numpy as np
+
 from handful.studio.shots.models import Shot
 from tests.browser.test_bench import OnBench
 
 
 class Handles(OnBench):
-    def layer(self) -> dict:
+    def layer(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe["layers"][0]
 
@@ -90,7 +94,7 @@ class Handles(OnBench):
 
 
 class Warnings(OnBench):
-    def canvas(self) -> dict:
+    def canvas(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe["canvas"]
 
@@ -113,9 +117,11 @@ class Warnings(OnBench):
     def test_light_that_clips(self) -> None:
         """It is striped where it clips; looked at darker there is none, and the recipe stays."""
         page = self.page
-        amber = lambda: (  # noqa: E731
-            (self.pixels(self.frame) - [240, 180, 90]).__abs__().max(axis=2) < 30
-        ).sum()
+
+        def amber() -> int:
+            away = np.abs(self.pixels(self.frame) - [240, 180, 90]).max(axis=2)
+            return int((away < 30).sum())
+
         self.assertLess(amber(), 20)
         page.get_by_role("button", name="% clips").click()
         self.wait_until(lambda: amber() > 50, "the stripes")

@@ -67,7 +67,9 @@ class Journey(BrowserTest):
         shot = Shot.objects.get()
         self.assertEqual(shot.recipe["layers"][0]["source"]["width"], 9)
         start = shot.recipe["points"][1]["at"]["start"]
-        self.assertAlmostEqual(start[0], 1312 + 100 * 1920 / frame.bounding_box()["width"], delta=3)
+        box = frame.bounding_box()
+        assert box is not None
+        self.assertAlmostEqual(start[0], 1312 + 100 * 1920 / box["width"], delta=3)
         self.assertGreaterEqual(Revision.objects.filter(shot=shot).count(), 2)
 
         computed = page.get_by_test_id("computed")

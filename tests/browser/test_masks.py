@@ -1,7 +1,9 @@
 """A mask drawn by hand on the picture, and changed by its vertices."""
 
+from typing import Any
+
 import numpy as np
-from playwright.sync_api import Locator
+from playwright.sync_api import Locator, Position
 
 from handful.studio.shots.models import Shot
 from tests.browser.base import BrowserTest
@@ -24,11 +26,11 @@ class Masks(BrowserTest):
         shown = self.pixels(self.frame)
         return float((shown[int(0.6 * len(shown)) :] > 60).mean())
 
-    def recipe(self) -> dict:
+    def recipe(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe
 
-    def vertices(self) -> list[dict]:
+    def vertices(self) -> list[dict[str, Any]]:
         return self.recipe()["paths"][0]["vertices"]
 
     def _draw(self) -> None:
@@ -39,7 +41,7 @@ class Masks(BrowserTest):
         box = area.bounding_box()
         assert box is not None
         for x, y in CORNERS:
-            at = {"x": x / 1920 * box["width"], "y": y / 1080 * box["height"]}
+            at: Position = {"x": x / 1920 * box["width"], "y": y / 1080 * box["height"]}
             area.click(position=at)
         page.get_by_role("button", name="Done").click()
 

@@ -1,5 +1,7 @@
 """Layers and steps picked by their pictures, and what is edited as a picture itself."""
 
+from typing import Any
+
 from playwright.sync_api import Locator, expect
 
 from handful.studio.shots.models import Shot
@@ -7,7 +9,7 @@ from tests.browser.test_bench import OnBench
 
 
 class Picking(OnBench):
-    def recipe(self) -> dict:
+    def recipe(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe
 
@@ -104,7 +106,7 @@ class Pictured(OnBench):
         self.pick("a step", title)
         self.page.get_by_role("region", name=title).wait_for()
 
-    def step(self) -> dict:
+    def step(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe["layers"][0]["steps"][-1]
 
@@ -172,7 +174,7 @@ class Pictured(OnBench):
 
 
 class Shared(OnBench):
-    def recipe(self) -> dict:
+    def recipe(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe
 

@@ -1,5 +1,7 @@
 """The ribbon: markers, what plays and what is shown, timecode, and loops without a seam."""
 
+from typing import Any
+
 from playwright.sync_api import expect
 
 from handful.studio.shots.models import Shot
@@ -7,7 +9,7 @@ from tests.browser.test_bench import OnBench
 
 
 class Ribbon(OnBench):
-    def recipe(self) -> dict:
+    def recipe(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe
 

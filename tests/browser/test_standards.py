@@ -2,6 +2,7 @@
 
 import base64
 import io
+from typing import Any
 
 import numpy as np
 from PIL import Image
@@ -9,6 +10,7 @@ from PIL import Image
 from handful.engine.mix import Part, mixed
 from handful.engine.picture import Region, Tile
 from handful.engine.values import cubic_bezier, eased
+from handful.engine.values.easing import Ease
 from tests.browser.base import BrowserTest
 
 PROGRESS = """(easing) => {
@@ -42,14 +44,15 @@ class Chromium(BrowserTest):
             (0.1, 0.7, 1, 0.1),
             (0.5, -0.8, 0.3, 1.9),
         ):
-            theirs = self.page.evaluate(PROGRESS, f"cubic-bezier({','.join(map(str, curve))})")
-            ours = [cubic_bezier(*curve, at / 1000) for at in range(0, 1001, 50)]
+            x1, y1, x2, y2 = curve
+            theirs = self.page.evaluate(PROGRESS, f"cubic-bezier({x1},{y1},{x2},{y2})")
+            ours = [cubic_bezier(x1, y1, x2, y2, at / 1000) for at in range(0, 1001, 50)]
             np.testing.assert_allclose(ours, theirs, atol=2e-6)
-        for ease, easing in (("linear", "linear"), ("smooth", "ease-in-out")):
+        eases: dict[Ease, str] = {"linear": "linear", "smooth": "ease-in-out"}
+        for ease, easing in eases.items():
             theirs = self.page.evaluate(PROGRESS, easing)
-            np.testing.assert_allclose(
-                [eased(ease, at / 1000) for at in range(0, 1001, 50)], theirs, atol=2e-6
-            )
+            ours = [eased(ease, at / 1000) for at in range(0, 1001, 50)]
+            np.testing.assert_allclose(np.array(ours), theirs, atol=2e-6)
 
     def test_blends(self) -> None:
         """mix-blend-mode of a half-covering picture over an opaque one, within 8-bit rounding."""
@@ -67,7 +70,7 @@ class Chromium(BrowserTest):
                     f"src='{_address(above)}'></div>"
                 )
                 self.page.wait_for_function("[...document.images].every((i) => i.complete)")
-                clip = {"x": 0, "y": 0, "width": SIDE, "height": SIDE}
+                clip: Any = {"x": 0, "y": 0, "width": SIDE, "height": SIDE}
                 with Image.open(io.BytesIO(self.page.screenshot(clip=clip))) as image:
                     theirs = np.asarray(image.convert("RGB")).astype(float)
                 ours = _mixed(below, above, blend)[..., :3] * 255
@@ -86,7 +89,7 @@ def _mixed(below: np.ndarray, above: np.ndarray, blend: str) -> np.ndarray:
     region = Region(0, 0, SIDE, SIDE)
     pictures = []
     for levels in (below, above):
-        picture = levels.astype(np.float32) / 255
+        picture = levels.astype(np.float32) / np.float32(255)
         picture[..., :3] *= picture[..., 3:]
         pictures.append(Tile(picture, region))
     parts = [Part(pictures[0], "normal", 1.0), Part(pictures[1], blend, 1.0)]

@@ -1,11 +1,13 @@
 """Noise on the bench: what drives other layers is seen as what it is, and what boils returns with a loop."""
 
+from typing import Any
+
 from handful.studio.shots.models import Shot
 from tests.browser.test_bench import OnBench
 
 
 class Textures(OnBench):
-    def _noise(self) -> dict:
+    def _noise(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe["layers"][1]["source"]
 

@@ -1,6 +1,7 @@
 """Time on the bench: keys and their easing, a layer's life, and revisions."""
 
 import re
+from typing import Any
 
 from handful.engine import read_recipe, render_frame
 from handful.studio.shots.models import Shot
@@ -15,7 +16,7 @@ class OnTime(BrowserTest):
         self.frame = self.page.get_by_role("img", name="Frame of Strike 1")
         self.wait_until(lambda: self.pixels(self.frame).max() > 200, "the first picture")
 
-    def recipe(self) -> dict:
+    def recipe(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe
 
@@ -48,7 +49,7 @@ class Keys(OnTime):
         self.page.get_by_role("button", name="More for the lane of width").click()
         self.page.get_by_role("menuitem", name=action).click()
 
-    def keys(self) -> list[dict]:
+    def keys(self) -> list[dict[str, Any]]:
         return self.recipe()["layers"][0]["source"]["width"]["keys"]
 
     def test_set_moved_eased_and_seen_in_the_numbers(self) -> None:

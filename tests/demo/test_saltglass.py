@@ -16,11 +16,12 @@ from handful.engine import load_recipe, render_frame
 from tests.engine.recipes import GRADED
 
 RECIPES = Path(__file__).parents[2] / "demo" / "recipes"
-CANVAS = {"width": 1920, "height": 1080, "rate": 25, "first": 1001, "last": 1003}
+CANVAS: dict[str, float] = {"width": 1920, "height": 1080, "rate": 25, "first": 1001, "last": 1003}
 
 
 def _grey(folder: Path, frame: int) -> np.ndarray:
     levels = cv2.imread(str(folder / f"mast-strike.{frame}.jpg"), cv2.IMREAD_GRAYSCALE)
+    assert levels is not None
     return levels.astype(np.float32)
 
 
@@ -29,6 +30,8 @@ GOES_ON = {"divers-bubble", "grinding-wheel", "loft-dust", "out-of-the-fog", "ta
 
 
 class Camera(TestCase):
+    folder: Path
+
     @classmethod
     def setUpClass(cls) -> None:
         folder = tempfile.TemporaryDirectory()

@@ -60,5 +60,5 @@ class Pictures(TestCase):
         """Closed form: premultiplied over cover; nothing where there is no cover."""
         picture = np.array([[[0.2, 0.1, 0.0, 0.5], [0.3, 0, 0, 0]]], np.float32)
         np.testing.assert_allclose(
-            straighten(picture), [[[0.4, 0.2, 0.0, 0.5], [0, 0, 0, 0]]], rtol=1e-6
+            straighten(picture), np.array([[[0.4, 0.2, 0.0, 0.5], [0, 0, 0, 0]]]), rtol=1e-6
         )

@@ -5,8 +5,8 @@ import shutil
 import socket
 import subprocess
 import tempfile
-from collections import namedtuple
 from pathlib import Path
+from types import SimpleNamespace
 from unittest import TestCase, mock
 
 import psycopg
@@ -65,7 +65,7 @@ class Sentences(TestCase):
                 installing._install_packages("postgresql")
 
     def test_no_disk(self) -> None:
-        usage = namedtuple("usage", "total used free")(10**10, 10**10, 2**28)
+        usage = SimpleNamespace(free=2**28)
         with mock.patch.object(shutil, "disk_usage", return_value=usage):
             with self.assertRaisesRegex(Trouble, r"Only 0\.2 GiB are free"):
                 installing._check_disk()

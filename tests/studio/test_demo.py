@@ -34,7 +34,13 @@ class Demo(TestCase):
         self.assertFalse(folder.exists())
         job = ProcrastinateJob.objects.get(args__scene="loft-dust")
         self.assertEqual((job.queue_name, job.priority), ("renders", -1))
-        small = {"width": 64, "height": 36, "rate": 25, "first": 1001, "last": 1004}
+        small: dict[str, float] = {
+            "width": 64,
+            "height": 36,
+            "rate": 25,
+            "first": 1001,
+            "last": 1004,
+        }
         shoot_plate(scene="loft-dust", canvas=small)
         files = sorted(folder.iterdir())
         self.assertEqual(

@@ -4,6 +4,7 @@ import threading
 import time
 from io import BytesIO
 from pathlib import Path
+from typing import Any
 from unittest import mock
 
 import numpy as np
@@ -30,7 +31,7 @@ from tests.studio.base import (
 )
 
 
-def _wanted(frame: int = 1, **view: object) -> Wanted:
+def _wanted(frame: int = 1, **view: Any) -> Wanted:
     return Wanted(frame, 1.0, None, View(**view), None)
 
 
@@ -38,7 +39,7 @@ class Addresses(TestCase):
     def setUp(self) -> None:
         self.preview = Preview()
 
-    def _address(self, recipe: dict, want: Wanted) -> str:
+    def _address(self, recipe: dict[str, Any], want: Wanted) -> str:
         return self.preview.place("bench", 1, read_recipe(recipe), [want])[0]
 
     def test_made_of_content(self) -> None:
@@ -103,10 +104,10 @@ class Addresses(TestCase):
         begun, go_on = threading.Event(), threading.Event()
         outcome: list[object] = []
 
-        def evaluate(node: object, cache: object, should_stop: object) -> object:
+        def evaluate(*what: Any) -> object:
             begun.set()
             go_on.wait(10)
-            return real(node, cache, should_stop)
+            return real(*what)
 
         def fetch() -> None:
             try:
@@ -114,8 +115,10 @@ class Addresses(TestCase):
             except Stopped as stopped:
                 outcome.append(stopped)
 
-        real, service.evaluate = service.evaluate, evaluate
-        self.addCleanup(setattr, service, "evaluate", real)
+        patched = mock.patch.object(service, "evaluate", evaluate)
+        real = patched.get_original()[0]
+        patched.start()
+        self.addCleanup(patched.stop)
         thread = threading.Thread(target=fetch)
         thread.start()
         begun.wait(10)
@@ -137,7 +140,9 @@ class Answers(TestCase):
         self.shot = shot_of(self.ada)
         self.client_ada = client_of(self.ada)
 
-    def _place(self, recipe: dict | None = None, **look: object) -> tuple[int, dict]:
+    def _place(
+        self, recipe: dict[str, Any] | None = None, **look: Any
+    ) -> tuple[int, dict[str, Any]]:
         body = {
             "bench": "b",
             "order": 1,
@@ -147,7 +152,7 @@ class Answers(TestCase):
         }
         return self.client_ada.call("POST", "/preview", body)
 
-    def _picture(self, **look: object) -> np.ndarray:
+    def _picture(self, **look: Any) -> np.ndarray:
         [address] = self._place(**look)[1]["addresses"]
         response = self.client_ada.get(f"/api/v1/preview/{address}.jpg")
         self.assertEqual(response.status_code, 200)

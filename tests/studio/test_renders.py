@@ -30,6 +30,10 @@ from tests.studio.base import (
 )
 
 
+def _streamed(response: Any) -> bytes:
+    return b"".join(response.streaming_content)
+
+
 class Rendering(TestCase):
     def setUp(self) -> None:
         self.root = use_temporary_folders(self)
@@ -232,7 +236,7 @@ class Rendering(TestCase):
         )
         self._work(render)
         response = self.client_ada.get(f"/api/v1/renders/{render.id}/frames.zip")
-        content = b"".join(response.streaming_content)
+        content = _streamed(response)
         self.assertEqual(int(response.headers["Content-Length"]), len(content))
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             self.assertIsNone(archive.testzip())
@@ -240,7 +244,7 @@ class Rendering(TestCase):
             whole = archive.read("spark.0003.exr")
         self.assertEqual(whole, (render.folder / "spark.0003.exr").read_bytes())
         one = self.client_ada.get(f"/api/v1/renders/{render.id}/3.file")
-        self.assertEqual(b"".join(one.streaming_content), whole)
+        self.assertEqual(_streamed(one), whole)
         look = self.client_ada.get(f"/api/v1/renders/{render.id}/3.jpg?channel=cover")
         self.assertEqual((look.status_code, look.headers["Content-Type"]), (200, "image/jpeg"))
         self.assertEqual(self.client_ada.get(f"/api/v1/renders/{render.id}/9.jpg").status_code, 404)

@@ -28,7 +28,7 @@ class Saving(TestCase):
         self.shot = shot_of(self.ada)
         self.path = f"/shots/{self.shot.id}"
 
-    def _save(self, revision: int, **changes: object) -> tuple[int, dict]:
+    def _save(self, revision: int, **changes: object) -> tuple[int, dict[str, Any]]:
         body = {"revision": revision, "recipe": small_recipe(**changes)}
         return self.client_ada.call("PUT", self.path, body)
 
@@ -91,7 +91,7 @@ class Saving(TestCase):
         self.assertIsNone(Shot.objects.get(id=self.shot.id).draft)
 
     def test_what_is_no_recipe_changes_nothing(self) -> None:
-        deep: dict = {}
+        deep: dict[str, Any] = {}
         for _ in range(40):
             deep = {"a": deep}
         for recipe in ({}, {"version": 9}, small_recipe(name="a\0b"), small_recipe(points=[deep])):

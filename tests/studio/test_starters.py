@@ -14,6 +14,12 @@ from handful.studio.starters.service import starters
 from tests.studio.base import client_of, person, use_temporary_folders
 
 
+def _levels(file: bytes) -> np.ndarray:
+    levels = cv2.imdecode(np.frombuffer(file, np.uint8), cv2.IMREAD_COLOR)
+    assert levels is not None
+    return levels
+
+
 class Starters(TestCase):
     def setUp(self) -> None:
         use_temporary_folders(self)
@@ -51,10 +57,7 @@ class Starters(TestCase):
         """It shows something without being asked for a frame, and nothing on the first one."""
         path = "/api/v1/preview/starters/lamp-through-spray.jpg"
         telling, first = (self.client_ada.get(path + end) for end in ("", "?frame=1001"))
-        levels = [
-            cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
-            for answer in (telling, first)
-        ]
+        levels = [_levels(answer.content) for answer in (telling, first)]
         self.assertEqual(levels[0].shape, (270, 480, 3))
         self.assertGreater(int(levels[0].max()), 200)
         self.assertLess(int(levels[1].max()), 12)
@@ -66,7 +69,7 @@ class Starters(TestCase):
         with mock.patch.object(preview, "place", side_effect=AssertionError("it is computed")):
             for name in starters():
                 answer = self.client_ada.get(f"/api/v1/preview/starters/{name}.jpg")
-                levels = cv2.imdecode(np.frombuffer(answer.content, np.uint8), cv2.IMREAD_COLOR)
+                levels = _levels(answer.content)
                 with self.subTest(starter=name):
                     self.assertEqual(levels.shape, (270, 480, 3))
                     self.assertGreater(int(levels.max()), 60)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import tempfile
 import unittest
 from typing import Any
 
@@ -10,7 +12,21 @@ from django.test.runner import DiscoverRunner
 
 
 class Runner(DiscoverRunner):
-    """Django's runner, closing with one line that counts."""
+    """Django's runner, closing with one line that counts. What tests leave lying in folders for the
+    time being goes at the end, whichever process left it."""
+
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        super().setup_test_environment(**kwargs)
+        self.folder = tempfile.TemporaryDirectory(
+            prefix="handful-tests-", ignore_cleanup_errors=True
+        )
+        os.chmod(self.folder.name, 0o755)
+        tempfile.tempdir = self.folder.name
+
+    def teardown_test_environment(self, **kwargs: Any) -> None:
+        tempfile.tempdir = None
+        self.folder.cleanup()
+        super().teardown_test_environment(**kwargs)
 
     def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> Any:
         result = super().run_suite(suite, **kwargs)

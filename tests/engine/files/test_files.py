@@ -6,6 +6,7 @@ import tempfile
 import unittest
 from fractions import Fraction
 from pathlib import Path
+from typing import Literal
 from unittest import TestCase, mock
 
 import av
@@ -27,6 +28,9 @@ def _picture() -> np.ndarray:
     return picture
 
 
+DEPTHS: tuple[tuple[Literal["half", "float"], float], ...] = (("half", 2**-11), ("float", 0))
+
+
 class InFolder(TestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
@@ -37,7 +41,7 @@ class InFolder(TestCase):
 class EXR(InFolder):
     def test_by_another_reader(self) -> None:
         """FFmpeg's own EXR decoder, written apart from the OpenEXR library, reads the same px."""
-        for depth, tolerance in (("half", 2**-11), ("float", 0)):
+        for depth, tolerance in DEPTHS:
             picture = _picture()
             path = self.folder / f"{depth}.exr"
             write_exr(path, picture, About(1, Fraction(25)), depth)
@@ -49,8 +53,8 @@ class EXR(InFolder):
             )
             planes = {}
             for name, plane in zip("GBRA", frame.planes, strict=True):
-                kind = np.float32 if frame.format.name.startswith("gbrapf32") else np.float16
-                rows = np.frombuffer(plane, kind).reshape(33, -1)[:, :47]
+                kind = np.dtype("f4" if frame.format.name.startswith("gbrapf32") else "f2")
+                rows = np.frombuffer(bytes(plane), kind).reshape(33, -1)[:, :47]
                 planes[name] = rows.astype(np.float32)
             read = np.stack([planes[name] for name in "RGBA"], axis=2)
             np.testing.assert_allclose(read, picture, rtol=tolerance)
@@ -135,6 +139,7 @@ class PNG(InFolder):
             self.assertEqual(image.getpixel((0, 0)), (188, 0, 0, 128))
             self.assertEqual(image.getpixel((5, 3)), (0, 0, 0, 0))
         levels = cv2.imread(str(path), cv2.IMREAD_UNCHANGED)
+        assert levels is not None
         self.assertEqual(levels.dtype, np.uint16)
         self.assertAlmostEqual(levels[0, 0, 2] / 65535, 0.735357, delta=2e-5)
         self.assertAlmostEqual(levels[0, 0, 3] / 65535, 0.5, delta=1e-5)
@@ -200,7 +205,7 @@ class Writing(InFolder):
 class Stills(InFolder):
     def test_reduced(self) -> None:
         """Pillow's reduction of the same picture, within two levels."""
-        levels = np.tile(np.arange(0, 240, 2, np.uint8)[None, :, None], (80, 1, 3))
+        levels = np.tile(np.arange(0, 240, 2, dtype=np.uint8)[None, :, None], (80, 1, 3))
         path = self.folder / "still.png"
         Image.fromarray(levels).save(path)
         read = read_display_still(path, 60, 40)

@@ -1,5 +1,6 @@
 """Dielectric breakdown against its paper."""
 
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -21,6 +22,8 @@ def _boxes(sites: np.ndarray, size: int) -> float:
 
 
 class Paper(TestCase):
+    sites: list[np.ndarray]
+
     @classmethod
     def setUpClass(cls) -> None:
         cls.sites = [breakdown(key_for(seed), RADIUS, 1.0, 0.0).sites for seed in range(2)]
@@ -60,7 +63,7 @@ class Paper(TestCase):
 class Tree(TestCase):
     def _tree(self, **more: object) -> np.ndarray:
         way = np.array([[100.0, 100.0], [500.0, 400.0]])
-        plain = {
+        plain: dict[str, Any] = {
             "key": key_for(1), "eta": 1.5, "aimed": 0.5, "way": way,
             "along": np.array([0.0, 500.0]), "crooked": 1.0, "phase": 0.3, "widths": (4.0, 2.0),
             "dying": 0.8, "stroke": STEADY,

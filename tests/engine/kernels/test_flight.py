@@ -2,6 +2,7 @@
 
 import math
 from itertools import pairwise
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -14,12 +15,17 @@ from handful.engine.picture import Region
 FIELD = Region(0, 0, 200, 160)
 
 
-def flown(t: float, start=(0.0, 0.0), speed=(300.0, -400.0), **settings: float) -> np.ndarray:
-    plain = {
+def flown(
+    t: float,
+    start: tuple[float, float] = (0.0, 0.0),
+    speed: tuple[float, float] = (300.0, -400.0),
+    **settings: Any,
+) -> np.ndarray:
+    plain: dict[str, Any] = {
         "gravity": (0.0, 900.0), "wind": (0.0, 0.0), "drag": 0.0, "floor": np.inf, "bounce": 0.5, "slide": 1.0,
     } | settings  # fmt: skip
     places = np.empty((1, 2))
-    fly(np.array([start]), np.array([speed]), np.array([t]), *plain.values(), places)
+    fly(np.array([start]), np.array([speed]), np.array([t]), **plain, places=places)
     return places[0]
 
 
@@ -58,7 +64,12 @@ class Mechanics(TestCase):
         h, e, g = 200.0, 0.6, 900.0
         falls = math.sqrt(2 * h / g)
         up = e * math.sqrt(2 * g * h) / g
-        settings = {"floor": 0.0, "bounce": e, "start": (0.0, -h), "speed": (0.0, 0.0)}
+        settings: dict[str, Any] = {
+            "floor": 0.0,
+            "bounce": e,
+            "start": (0.0, -h),
+            "speed": (0.0, 0.0),
+        }
         self.assertAlmostEqual(flown(falls + up, **settings)[1], -e * e * h, delta=0.01)
         third = falls + 2 * up + e * up
         self.assertAlmostEqual(flown(third, **settings)[1], -(e**4) * h, delta=0.01)
@@ -68,7 +79,13 @@ class Mechanics(TestCase):
 
     def test_a_floor_is_met_however_slowly(self) -> None:
         """What floats down in strong drag lands when it should, and slides no farther than it rolls."""
-        settings = {"floor": 100.0, "bounce": 0.0, "slide": 0.5, "drag": 6.0, "speed": (400.0, 0.0)}
+        settings: dict[str, Any] = {
+            "floor": 100.0,
+            "bounce": 0.0,
+            "slide": 0.5,
+            "drag": 6.0,
+            "speed": (400.0, 0.0),
+        }
         lands = [flown(t, **settings) for t in np.linspace(0, 4, 200)]
         self.assertAlmostEqual(lands[-1][1], 100, places=9)
         along = [place[0] for place in lands]
@@ -114,8 +131,8 @@ class Light(TestCase):
         self.assertEqual(over[50, 53].tolist(), [0, 1, 0, 1])
         self.assertEqual(over[50, 44].tolist(), [1, 0, 0, 1])
         random = np.random.default_rng(3)
-        many = random.random((300, 9)).astype(np.float32) * [200, 160, 200, 160, 6, 1, 1, 1, 0.5]
-        many = many.astype(np.float32)
+        sizes = np.array([200, 160, 200, 160, 6, 1, 1, 1, 0.5])
+        many = (random.random((300, 9)) * sizes).astype(np.float32)
         many[:, 2:4] = many[:, :2] + random.normal(0, 9, (300, 2))
         part = Region(60, 30, 140, 111)
         for hard in (False, True):

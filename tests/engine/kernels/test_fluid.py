@@ -39,7 +39,7 @@ def _rough_flow(seed: int = 1) -> tuple[Field, Field]:
     return across, random.standard_normal((ROWS + 1, COLUMNS)).astype(np.float32)
 
 
-def _out_of(across: Field, down: Field) -> Field:
+def _out_of(across: np.ndarray, down: np.ndarray) -> np.ndarray:
     return np.diff(across, axis=1) + np.diff(down, axis=0)
 
 
@@ -66,7 +66,7 @@ class Pressure(TestCase):
         across[sides[0] == 0], down[sides[1] == 0] = 0, 0
         wanted = [across.astype(np.float64), down.astype(np.float64)]
         matrix = sparse.lil_matrix((ROWS * COLUMNS, ROWS * COLUMNS))
-        right = _out_of(*wanted).ravel()
+        right = _out_of(wanted[0], wanted[1]).ravel()
         for j in range(ROWS):
             for i in range(COLUMNS):
                 here = j * COLUMNS + i
@@ -207,7 +207,10 @@ class Burnt(TestCase):
     ) -> None:
         feed = np.full((1, ROWS, COLUMNS), fed, np.float32)
         sides = open_sides(ROWS, COLUMNS, True)
-        burn(0, 1, *gas, feed, *sides, noise_sheet(KEY), how, 0.0, seconds, steps)
+        across, down, levels, pressure = gas
+        burn(
+            0, 1, across, down, levels, pressure, feed, *sides, noise_sheet(KEY), how, 0.0, seconds, steps
+        )  # fmt: skip
 
     def test_cools_by_the_fourth_power(self) -> None:
         """Closed form of dT/dt = -c T^4: T = (T0^-3 + 3 c t)^(-1/3) (Nguyen, Fedkiw and Jensen 2002)."""

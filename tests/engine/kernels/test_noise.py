@@ -1,5 +1,6 @@
 """Gradient noise: its bounds, its statistics, and that it belongs to the canvas."""
 
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -11,8 +12,15 @@ KEY = Key(123, 456)
 
 
 def _field(left: int = 0, top: int = 0, **more: object) -> np.ndarray:
-    known = {"width": 300, "height": 200, "cell": 40.0, "count": 3, "gain": 0.5, "shift": (0, 0)}
-    return field_on(left, top, **{**known, "phase": 0.3, "key": KEY, **more})
+    known: dict[str, Any] = {
+        "width": 300,
+        "height": 200,
+        "cell": 40.0,
+        "count": 3,
+        "gain": 0.5,
+        "shift": (0, 0),
+    }
+    return field_on(left, top, **(known | {"phase": 0.3, "key": KEY} | more))
 
 
 class Words(TestCase):
@@ -37,13 +45,13 @@ class Words(TestCase):
 class Noise(TestCase):
     def test_nothing_on_the_lattice(self) -> None:
         """Definition of gradient noise: 0 at every lattice place."""
-        for place in ((0, 0, 0), (3, -7, 2), (-100, 41, -5)):
-            self.assertEqual(noise_pair(*map(float, place), *KEY), (0.0, 0.0))
+        for x, y, z in ((0.0, 0.0, 0.0), (3.0, -7.0, 2.0), (-100.0, 41.0, -5.0)):
+            self.assertEqual(noise_pair(x, y, z, *KEY), (0.0, 0.0))
 
     def test_bounds_and_mean(self) -> None:
         """Within its bound, around 0, and both noises independent of one another."""
         places = np.random.default_rng(1).uniform(-1000, 1000, (20000, 3))
-        values = np.array([noise_pair(*place, *KEY) for place in places])
+        values = np.array([noise_pair(x, y, z, *KEY) for x, y, z in places])
         self.assertLessEqual(float(np.abs(values).max()), MOST_PUSH)
         np.testing.assert_allclose(values.mean(0), 0, atol=0.01)
         self.assertLess(abs(float(np.corrcoef(values.T)[0, 1])), 0.03)

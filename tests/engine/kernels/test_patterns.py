@@ -1,7 +1,7 @@
 """Patterns of noise against theory, a search tree, and what numbers tell of their smoothness."""
 
 import math
-from typing import get_args
+from typing import Any, get_args
 from unittest import TestCase
 
 import cv2
@@ -140,7 +140,9 @@ class Smoothness(TestCase):
             (waves.gradient_row, 0.0), (waves.value_row, 0.0), (waves.simplex_row, 0.5)
         ):  # fmt: skip
 
-            def level(dx: float, dy: float, row=row, leans=leans) -> tuple[np.ndarray, np.ndarray]:
+            def level(
+                dx: float, dy: float, row: Any = row, leans: float = leans
+            ) -> tuple[np.ndarray, np.ndarray]:
                 at = places + np.array([[dx], [dy]])
                 at[0] += leans * at[1]
                 whole = np.floor(at)
@@ -228,7 +230,7 @@ class Laying(TestCase):
             FLAT._replace(way="rings", about=(450.0, 300.0)),
         ]  # fmt: skip
         for laid in ways:
-            laid = laid._replace(size=tuple(4 * side for side in laid.size))
+            laid = laid._replace(size=(4 * laid.size[0], 4 * laid.size[1]))
             octaves = FIVE if laid.way == "flat" else FIVE._replace(waves=3)
             for scale in (0.5, 0.25):
                 whole = field("gradient", octaves, laid, (880, 560))

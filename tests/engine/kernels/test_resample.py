@@ -1,12 +1,13 @@
 """Px taken from elsewhere, against closed forms and numpy."""
 
+from typing import Any
 from unittest import TestCase
 
 import cv2
 import numpy as np
 
 from handful.engine.kernels.forms.places import places_by, shifted, sized, turned, undone
-from handful.engine.kernels.pixels.resample import resampled
+from handful.engine.kernels.pixels.resample import Edge, resampled
 from handful.engine.picture import Region, Tile
 
 FIELD = Region(0, 0, 96, 64)
@@ -86,7 +87,8 @@ class Taking(TestCase):
         """numpy.pad's edge, wrap and symmetric, by whole px."""
         tile = _random()
         wide = Region(-20, -10, 116, 74)
-        for edge, way in (("hold", "edge"), ("wrap", "wrap"), ("mirror", "symmetric")):
+        ways: dict[Edge, Any] = {"hold": "edge", "wrap": "wrap", "mirror": "symmetric"}
+        for edge, way in ways.items():
             got = resampled(tile, places_by(np.eye(3), wide), wide, edge, FIELD).pixels
             wanted = np.pad(tile.pixels, ((10, 10), (20, 20), (0, 0)), way)
             np.testing.assert_array_equal(got, wanted)

@@ -5,7 +5,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from handful.engine import read_recipe, render_frame
+from handful.engine import Recipe, read_recipe, render_frame
 from handful.engine.kernels.forms.edges import nearest_edge, way_past
 from handful.engine.kernels.forms.route import route, travel_times
 from handful.engine.picture import Matte
@@ -79,7 +79,7 @@ class Mattes(TestCase):
 
 
 class InARecipe(TestCase):
-    def _recipe(self, **bolt: object) -> object:
+    def _recipe(self, **bolt: object) -> Recipe:
         ball = {
             "id": "ball", "name": "Ball", "on": False,
             "source": {"kind": "beam", "start": [159.9, 90], "end": [160.1, 90], "width": 80,

@@ -104,7 +104,7 @@ class Published(TestCase):
                     + below * cover_below * (1 - cover)
                     + cover * cover_below * b
                 )
-                got = blended(*self.pictures, blend)
+                got = blended(self.pictures[0], self.pictures[1], blend)
                 strong = self.covers.min(0)[..., 0] > 0.02
                 np.testing.assert_allclose(got[strong][:, :3], wanted[strong], atol=3e-5)
                 union = cover + cover_below - cover * cover_below
@@ -113,11 +113,15 @@ class Published(TestCase):
     def test_tones(self) -> None:
         """The specification's 10.2 with its own weights as seen, and with BT.709's in light."""
         (below, above), cover = self.colours, np.ones((12, 40, 1))
-        for space, weights in (("light", (0.2126, 0.7152, 0.0722)), ("seen", (0.3, 0.59, 0.11))):
+        tables: dict[BlendSpace, tuple[float, float, float]] = {
+            "light": (0.2126, 0.7152, 0.0722),
+            "seen": (0.3, 0.59, 0.11),
+        }
+        for space, weights in tables.items():
             lights = [as_light(part) if space == "seen" else part for part in (below, above)]
             pictures = [np.concatenate([part, cover], axis=2).astype(np.float32) for part in lights]
             for blend in TONED:
-                got = blended(*pictures, blend, space=space)[..., :3]
+                got = blended(pictures[0], pictures[1], blend, space=space)[..., :3]
                 got = as_seen(got) if space == "seen" else got
                 wanted = np.array([
                     [_toned(blend, b, s, np.array(weights)) for b, s in zip(*rows, strict=True)]
@@ -146,7 +150,7 @@ class Published(TestCase):
                 + cover * cover_below * b
             )
             wanted = as_light(mixed_signal / union) * union
-            got = blended(*pictures, blend, space="seen")
+            got = blended(pictures[0], pictures[1], blend, space="seen")
             strong = self.covers.min(0)[..., 0] > 0.05
             np.testing.assert_allclose(got[strong][:, :3], wanted[strong], atol=3e-3, err_msg=blend)
             np.testing.assert_allclose(got[..., 3:], union, atol=1e-6)
@@ -191,7 +195,7 @@ class Bright(TestCase):
         pictures = random.random((2, 30, 30, 4), np.float32) * np.array([9, 9, 9, 1], np.float32)
         pictures[0, :5], pictures[1, 5:10], pictures[:, 10:12, :, 3] = 0, 0, 0
         for blend in blends():
-            result = blended(*pictures, blend)
+            result = blended(pictures[0], pictures[1], blend)
             self.assertTrue(np.isfinite(result).all(), blend)
             self.assertGreaterEqual(float(result.min()), -1e-5, blend)
             self.assertLessEqual(float(result[..., 3].max()), 1 + 1e-6, blend)
@@ -230,7 +234,9 @@ class Bright(TestCase):
         pictures = random.random((2, 9, 9, 4), np.float32)
         pictures[..., :3] *= pictures[..., 3:]
         for blend in blends():
-            np.testing.assert_array_equal(blended(*pictures, blend, 0.0), pictures[0])
+            np.testing.assert_array_equal(
+                blended(pictures[0], pictures[1], blend, 0.0), pictures[0]
+            )
 
     def test_in_and_out_clear_around_a_small_layer(self) -> None:
         """Outside the layer's own region, in and out leave nothing, and the others all."""

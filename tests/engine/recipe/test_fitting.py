@@ -58,15 +58,15 @@ class Fitting(TestCase):
             for name in ("start", "end"):
                 was, now = (found.nodes["source"][name] for found in (before, after))
                 np.testing.assert_allclose(now, was * RATIO, atol=0.3)
-            for was, now in zip(before.paths["way"], after.paths["way"], strict=True):
+            for one, other in zip(before.paths["way"], after.paths["way"], strict=True):
                 for part in ("at", "arriving", "leaving"):
-                    np.testing.assert_allclose(now[part], was[part] * RATIO, atol=0.2)
+                    np.testing.assert_allclose(other[part], one[part] * RATIO, atol=0.2)
             tracks = [Resolver(recipe).track("t", frame) for recipe in self.recipes]
             np.testing.assert_allclose(tracks[1], tracks[0] * RATIO, atol=0.2)
 
     def test_what_stands_at_its_default_goes_too(self) -> None:
-        was, now = (Resolver(r).source(r.layers[2], Take.of(1)).at for r in self.recipes)
-        np.testing.assert_allclose(now, was * RATIO)
+        flares: list[Any] = [Resolver(r).source(r.layers[2], Take.of(1)) for r in self.recipes]
+        np.testing.assert_allclose(flares[1].at, flares[0].at * RATIO)
 
     def test_lengths_and_ways_stay(self) -> None:
         bolt, copy, flare = (layer["source"] for layer in self.after["layers"])

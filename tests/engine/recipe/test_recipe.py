@@ -41,7 +41,8 @@ class Good(TestCase):
         """The demo recipe is read, and what it leaves out is filled in from the declarations."""
         recipe = load_recipe(DEMO)
         self.assertEqual(recipe.name, "Mast strike")
-        self.assertEqual(recipe.layers[1].source.branch_angle, 32)
+        bolt: Any = recipe.layers[1].source
+        self.assertEqual(bolt.branch_angle, 32)
 
     def test_schema_is_of_this_version(self) -> None:
         """The schema names the version and every kind by its word."""

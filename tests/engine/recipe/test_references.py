@@ -105,7 +105,7 @@ class Loops(TestCase):
 
     def test_depths(self) -> None:
         """Chains that end are fine up to a stated depth."""
-        chain = [{"name": "p0", "at": [0, 0]}]
+        chain: list[dict[str, Any]] = [{"name": "p0", "at": [0, 0]}]
         chain += [{"name": f"p{i}", "at": _follow(f"p{i - 1}")} for i in range(1, 6)]
         self.assertEqual(_problems(points=chain[:4]), [])
         self.assertIn("4 is the most", _problems(points=chain)[0].says)

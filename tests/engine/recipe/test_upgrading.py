@@ -27,9 +27,11 @@ class FirstVersion(TestCase):
         self.assertEqual(recipe.version, VERSION)
         bolt, placed = recipe.layers
         self.assertEqual([step.kind for step in bolt.steps], ["trail"])
-        self.assertEqual(bolt.source.width.formula, "still * (1 + 0.2 * sin(t))")
-        self.assertEqual(bolt.source.end.formula, ("still + 40 * t", "still"))
-        self.assertEqual(placed.source.time.keys[1].value, 48 / 24)
+        drawn: Any = bolt.source
+        self.assertEqual(drawn.width.formula, "still * (1 + 0.2 * sin(t))")
+        self.assertEqual(drawn.end.formula, ("still + 40 * t", "still"))
+        element: Any = placed.source
+        self.assertEqual(element.time.keys[1].value, 48 / 24)
         self.assertEqual(
             [step.kind for step in recipe.elements[0].recipe.layers[0].steps], ["trail"]
         )

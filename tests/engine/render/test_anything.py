@@ -1,5 +1,6 @@
 """Recipes made at random from the declarations: read or refused, and always a picture."""
 
+from collections.abc import Mapping
 from typing import Any
 from unittest import TestCase
 
@@ -88,7 +89,7 @@ def _node(declared: type[Kind], **more: Any) -> Any:
     return some.fixed_dictionaries({}, optional=known).map(lambda written: written | more)
 
 
-def _any_of(kinds: dict[str, type[Kind]]) -> Any:
+def _any_of(kinds: Mapping[str, type[Kind]]) -> Any:
     return some.one_of([_node(each, kind=name) for name, each in kinds.items()])
 
 

@@ -122,7 +122,7 @@ class Below(TestCase):
         by = ring("ring", comes_as="height")
         recipe = recipe_of(by, bend("ring", most=2000))
         height = render_frame(recipe_of(by), 1006, layer="ring")
-        down, across = np.gradient(height)
+        down, across = np.gradient(height, axis=0), np.gradient(height, axis=1)
         inner = pushed(recipe)[2:-2, 2:-2]
         np.testing.assert_allclose(inner[..., 0], 100 * across[2:-2, 2:-2], atol=1e-3)
         np.testing.assert_allclose(inner[..., 1], 100 * down[2:-2, 2:-2], atol=1e-3)

@@ -1,17 +1,18 @@
 """The curves that a person sees are what the pictures are made with."""
 
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
 
-from handful.engine import read_recipe
+from handful.engine import Recipe, read_recipe
 from handful.engine.render import PlanError, curves
 from handful.engine.render.resolve import Resolver, Take
 from tests.engine.recipes import bolt_layer, small
 
 
 class Curves(TestCase):
-    def _recipe(self) -> object:
+    def _recipe(self) -> Recipe:
         glow = {
             "kind": "glow",
             "id": "g",
@@ -60,7 +61,7 @@ class Curves(TestCase):
         shaken = next(c for c in curves(recipe, "bolt") if c.where[-1] == "boil")
         resolver = Resolver(recipe)
         for frame in (3, 13, 33):
-            source = resolver.source(recipe.layers[0], Take.of(frame))
+            source: Any = resolver.source(recipe.layers[0], Take.of(frame))
             self.assertAlmostEqual(source.width, width.values[frame - 1][0])
             self.assertAlmostEqual(source.boil, shaken.values[frame - 1][0])
         self.assertGreater(len({value for (value,) in shaken.values}), 20)

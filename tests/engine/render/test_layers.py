@@ -1,5 +1,6 @@
 """How layers make one another: groups, copies, repeats, limits, shutters and time."""
 
+from collections.abc import Iterable
 from typing import Any
 from unittest import TestCase
 
@@ -25,6 +26,10 @@ def _own(recipe: Recipe, layer: str, frame: float = 1) -> np.ndarray:
 
 def _copy(**settings: Any) -> dict[str, Any]:
     return {"id": "copy", "name": "copy", "source": {"kind": "copy", "of": "bolt", **settings}}
+
+
+def _added(pictures: Iterable[np.ndarray]) -> np.ndarray:
+    return np.stack(list(pictures)).sum(axis=0)
 
 
 class Copies(TestCase):
@@ -83,14 +88,14 @@ class Copies(TestCase):
         """n copies with their seeds, added, are those copies added by hand."""
         repeat = {"id": "r", "name": "r", "source": {"kind": "repeat", "of": "bolt", "count": 3}}
         recipe = small(bolt_layer(), repeat)
-        by_hand = sum(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 1, 2))
+        by_hand = _added(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 1, 2))
         np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
 
     def test_seeds_go_on_through_copies_of_copies(self) -> None:
         """Copies in a repeat are its step apart; a copy of a copy is none of the others."""
         source = {"kind": "repeat", "of": "bolt", "count": 2, "seed_step": 4}
         recipe = small(bolt_layer(), {"id": "r", "name": "r", "source": source})
-        by_hand = sum(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 4))
+        by_hand = _added(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 4))
         np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
         over = {"id": "over", "name": "over", "source": {"kind": "copy", "of": "copy", "seed": 2}}
         recipe = small(bolt_layer(), _copy(seed=3), over)
@@ -106,7 +111,7 @@ class Copies(TestCase):
             "kind": "repeat", "of": "bolt", "seed_step": 0, "spots": [{"at": spot} for spot in spots],
         }  # fmt: skip
         recipe = small(bolt_layer(boil=0), {"id": "r", "name": "r", "source": source})
-        by_hand = sum(_own(small(bolt_layer(boil=0, end=spot)), "bolt") for spot in spots)
+        by_hand = _added(_own(small(bolt_layer(boil=0, end=spot)), "bolt") for spot in spots)
         np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
 
     def test_formulas_know_the_copy(self) -> None:
@@ -114,7 +119,7 @@ class Copies(TestCase):
         width = {"moves": "formula", "value": 1, "formula": "1 + 2 * n"}
         source = {"kind": "repeat", "of": "bolt", "count": 2, "seed_step": 0}
         recipe = small(bolt_layer(boil=0, width=width), {"id": "r", "name": "r", "source": source})
-        by_hand = sum(_own(small(bolt_layer(boil=0, width=width)), "bolt") for width in (1, 3))
+        by_hand = _added(_own(small(bolt_layer(boil=0, width=width)), "bolt") for width in (1, 3))
         np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
 
 

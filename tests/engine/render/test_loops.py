@@ -54,7 +54,7 @@ class Looping(TestCase):
         """What a copy, a warp, a trail and a displacement show goes round as well."""
         bolt = bolt_layer(boil=BOIL)
         copy = {"id": "c", "name": "c", "source": {"kind": "copy", "of": "bolt", "ahead": 7}}
-        steps = [
+        steps: list[dict[str, Any]] = [
             {"kind": "warp", "id": "w"},
             {"kind": "offset", "id": "o", "frames": -5},
             {"kind": "trail", "id": "e"},

@@ -5,6 +5,7 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from importlib.metadata import version
+from typing import Any
 from unittest import TestCase, mock
 
 import cv2
@@ -158,7 +159,7 @@ class EveryKind(TestCase):
 
 
 class Keys(TestCase):
-    def _still(self) -> dict:
+    def _still(self) -> dict[str, Any]:
         data = demo_data()
         for layer in data["layers"]:
             if layer["source"]["kind"] == "bolt":
@@ -193,10 +194,10 @@ class Keys(TestCase):
         """No setting of a bolt is left out of its key, nor the recipe's seed or the layer's id."""
         named = {"sways": [{"name": "other"}], "paths": [{"name": "other"}]}
 
-        def key(layer: dict, **more: int) -> str:
+        def key(layer: dict[str, Any], **more: int) -> str:
             return plan(small(layer, bolt_layer("matte"), **named, **more), 1).key
 
-        struck = {"strokes": 3, "clock": 0.1}
+        struck: dict[str, Any] = {"strokes": 3, "clock": 0.1}
         keys = {key(bolt_layer(**struck))}
         for setting in sources()["bolt"].settings:
             other: object = {
@@ -212,7 +213,7 @@ class Keys(TestCase):
 
     def test_what_cannot_matter_is_set_aside(self) -> None:
         """A bolt that burns without strokes is not drawn again as their clock runs on."""
-        still = {"boil": 0, "strokes": 0}
+        still: dict[str, Any] = {"boil": 0, "strokes": 0}
         self.assertEqual(
             plan(small(bolt_layer(**still)), 1).key, plan(small(bolt_layer(**still)), 9).key
         )
@@ -298,8 +299,9 @@ class Views(TestCase):
 
     def test_jpeg(self) -> None:
         """OpenCV reads what was encoded, within what JPEG loses."""
-        levels = np.tile(np.arange(0, 256, 4, np.uint8)[:, None, None], (1, 64, 3))
+        levels = np.tile(np.arange(0, 256, 4, dtype=np.uint8)[:, None, None], (1, 64, 3))
         read = cv2.imdecode(np.frombuffer(as_jpeg(levels), np.uint8), cv2.IMREAD_COLOR)
+        assert read is not None
         self.assertLessEqual(int(np.abs(read.astype(int) - levels).max()), 6)
 
 

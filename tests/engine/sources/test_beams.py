@@ -1,6 +1,7 @@
 """Beams and streams against closed forms and what artists count on."""
 
 import math
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -25,7 +26,7 @@ def _beam(frame: int = 1, scale: float = 1.0, rate: float = 25, **settings: obje
     return render_frame(_recipe(source, rate=rate), frame, scale)
 
 
-def _recipe(source: dict, first: int = 1, rate: float = 25, **more: object) -> Recipe:
+def _recipe(source: dict[str, Any], first: int = 1, rate: float = 25, **more: object) -> Recipe:
     canvas = {"width": WIDTH, "height": HEIGHT, "rate": rate, "first": 1, "last": 50}
     layer = {"id": "a", "name": "A", "source": source, "first": first}
     return read_recipe({"version": 2, "name": "A", "canvas": canvas, "layers": [layer]} | more)
@@ -131,11 +132,14 @@ class Flow(TestCase):
 def _stream(frame: int, **settings: object) -> np.ndarray:
     """The middle line `(N, 2)` of a stream at a frame."""
     source = {"kind": "stream", "start": [40, 120], "end": [2040, 120]} | settings
-    more = {"sways": [{"name": "swell", "amount": 90, "pins": [{"at": [40, 120], "distance": 500}],
+    more: dict[str, Any] = {"sways": [{"name": "swell", "amount": 90, "pins": [{"at": [40, 120], "distance": 500}],
                        "drift": {"moves": "rate", "start": [0, 0], "per_second": [500, 0]}}]}  # fmt: skip
     recipe = _recipe(source, **more)
-    stream = Resolver(recipe).source(recipe.layers[0], Take.of(frame))
-    return stream.curve(At(Region(0, 0, WIDTH, HEIGHT), 1.0, (0, "a", "source"))).points
+    stream: Any = Resolver(recipe).source(recipe.layers[0], Take.of(frame))
+    points: np.ndarray = stream.curve(
+        At(Region(0, 0, WIDTH, HEIGHT), 1.0, (0, "a", "source"))
+    ).points
+    return points
 
 
 class Streams(TestCase):

@@ -1,5 +1,6 @@
 """Flares against the optics they stand for."""
 
+from typing import Any
 from unittest import TestCase
 
 import numpy as np
@@ -12,7 +13,7 @@ from tests.engine.recipes import small
 SIZE = 320
 
 
-def _flare(*layers: dict, **settings: object) -> Recipe:
+def _flare(*layers: dict[str, Any], **settings: object) -> Recipe:
     source = {
         "kind": "flare", "at": [160, 160], "light": 2, "hot": 0, "halo_light": -20, "across": 0,
         "down": 0, "ring_light": -20, "star_light": -20, "ghosts": 0, "dirt": -20, "turn": 0,

@@ -1,6 +1,7 @@
 """Noise as a layer: what shows of it, what it makes, how it lies, and that it returns."""
 
 import tempfile
+from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
 from typing import Any, get_args
@@ -191,7 +192,12 @@ class Kinds(TestCase):
             for comes_as in ("height", "offsets"):
                 picture = render_frame(recipe(comes_as=comes_as), 1)
                 path = Path(folder) / f"{comes_as}.exr"
-                write_exr(path, picture, About(frame=1, rate=25, drops=False, overscan=0), "float")
+                write_exr(
+                    path,
+                    picture,
+                    About(frame=1, rate=Fraction(25), drops=False, overscan=0),
+                    "float",
+                )
                 np.testing.assert_array_equal(read_exr(path), picture)
                 with self.assertRaisesRegex(WriteError, "EXR"):
                     write_png(Path(folder) / "no.png", picture)
@@ -253,7 +259,7 @@ class Returning(TestCase):
     def test_with_the_loop(self) -> None:
         """One change, and the frame after the last is the first, to the bit, without a dissolve."""
         boil = {"moves": "rate", "start": 0, "per_second": 0.9}
-        data = {
+        data: dict[str, Any] = {
             "version": 2, "name": "Loop", "loop": 10,
             "canvas": {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50},
             "layers": [noise_layer(boil=boil)],

@@ -1,6 +1,7 @@
 """Particles: the same ones at any moment and in any number, born evenly where they should be."""
 
 import os
+from collections.abc import Callable
 from typing import Any
 from unittest import TestCase, mock
 
@@ -93,7 +94,7 @@ class Births(TestCase):
 
     def test_places_are_even(self) -> None:
         """By area or by length: chi-square over cells of equal size at 1 %."""
-        shapes = {
+        shapes: dict[str, Callable[..., np.ndarray]] = {
             "on a line": lambda x, y: x / 200 + 0.5,
             "in a box": lambda x, y: x / 200 + 0.5,
             "in an ellipse": lambda x, y: (x / 100) ** 2 + (y / 50) ** 2,
@@ -131,7 +132,7 @@ class Births(TestCase):
 class TooMany(TestCase):
     def test_more_than_can_be_alive(self) -> None:
         """It is told with what would do; at that rate it is read. What moves is held when it is drawn."""
-        layer = {
+        layer: dict[str, Any] = {
             "id": "p",
             "name": "P",
             "source": {"kind": "particles", "rate": 400_000, "life": 5},

@@ -22,7 +22,7 @@ FILM = [
 ]
 """Milliseconds and metres from Taylor's second paper of 1950, from memory."""
 
-EVEN = {
+EVEN: dict[str, Any] = {
     "rough": 0,
     "patchy": 0,
     "front": 2,
@@ -130,7 +130,7 @@ class Rings(TestCase):
 
     def test_half_the_size(self) -> None:
         for kind in ("light", "height", "offsets"):
-            settings = {
+            settings: dict[str, Any] = {
                 "comes_as": kind,
                 "grows": "by hand",
                 "radius": 75,

@@ -1,7 +1,7 @@
 """Steps that change colour, against published formulas, tables and reference libraries."""
 
 import math
-from typing import Any
+from typing import Any, Literal
 from unittest import TestCase
 
 import numpy as np
@@ -35,7 +35,7 @@ def _even(light: float, cover: float = 0.0) -> Tile:
     return Tile(picture, FIELD)
 
 
-def _made(name: str, **settings: Any) -> Step:
+def _made(name: str, **settings: Any) -> Any:
     """A step with its plain defaults and some settings of its own."""
     kind = steps()[name]
     plain = {known.name: known.default for known in kind.settings}
@@ -230,7 +230,7 @@ class Drawn(TestCase):
             at = np.linspace(x[0], x[-1], 200)
             np.testing.assert_allclose(monotone(x, y, at), PchipInterpolator(x, y)(at), atol=1e-12)
 
-    def _curves(self, levels: str, *points: tuple[float, float]) -> Curves:
+    def _curves(self, levels: Literal["seen", "light"], *points: tuple[float, float]) -> Curves:
         drawn = tuple(CurvePoint(level=level, becomes=becomes) for level, becomes in points)
         straight = (CurvePoint(level=0, becomes=0), CurvePoint(level=100, becomes=100))
         return Curves(

@@ -5,14 +5,15 @@ from unittest import TestCase
 
 import numpy as np
 
+from handful.engine.colour.transfer import Colour
 from handful.engine.kinds import At
 from handful.engine.picture import Region, Tile, blank
 from handful.engine.steps.light.glow import Glow, GlowLobe
 
-WHITE = (1.0, 1.0, 1.0)
+WHITE = Colour(1.0, 1.0, 1.0)
 
 
-def _lobe(radius: float = 20.0, gain: float = 0.0, tint: tuple = WHITE) -> GlowLobe:
+def _lobe(radius: float = 20.0, gain: float = 0.0, tint: Colour = WHITE) -> GlowLobe:
     return GlowLobe(radius=radius, gain=gain, tint=tint)
 
 
@@ -35,7 +36,9 @@ def _applied(glow: Glow, tile: Tile, scale: float = 1.0) -> np.ndarray:
 class Lobes(TestCase):
     def test_energy(self) -> None:
         """Closed form: each lobe adds the light it spreads, times its gain and tint, within 0.1 %."""
-        glow = _glow(_lobe(gain=1.0, tint=(1.0, 0.5, 0.25)), _lobe(40.0, -1.0), _lobe(3.0, -2.0))
+        glow = _glow(
+            _lobe(gain=1.0, tint=Colour(1.0, 0.5, 0.25)), _lobe(40.0, -1.0), _lobe(3.0, -2.0)
+        )
         tile = _spot()
         added = (_applied(glow, tile) - tile.pixels).sum((0, 1))
         wanted = [5 * (2 * tint + 0.75) for tint in (1.0, 0.5, 0.25)]

@@ -11,10 +11,12 @@ import numpy as np
 from handful.engine import render_frame
 from tests.engine.recipes import small
 
-PLAIN = {"softness": 10, "band": 0, "char": 0}
+PLAIN: dict[str, Any] = {"softness": 10, "band": 0, "char": 0}
 
 
-def revealed(shown: float, scale: float = 1.0, others: list[Any] | None = None, **settings: Any):
+def revealed(
+    shown: float, scale: float = 1.0, others: list[Any] | None = None, **settings: Any
+) -> np.ndarray:
     """An even cover of a third, with a reveal."""
     sheet = {
         "kind": "noise",
@@ -43,7 +45,12 @@ class Ends(TestCase):
                 np.testing.assert_array_equal(revealed(100, **settings), whole)
 
     def test_more_never_shows_less(self) -> None:
-        for settings in ({}, {"noise": 100}, {"way": "from a point", "at": [160, 90]}):
+        ways: list[dict[str, Any]] = [
+            {},
+            {"noise": 100},
+            {"way": "from a point", "at": [160, 90]},
+        ]
+        for settings in ways:
             covers = [revealed(at, **PLAIN, **settings)[..., 3] for at in (5, 20, 40, 60, 80, 95)]
             for less, more in pairwise(covers):
                 self.assertTrue(np.all(more >= less))
@@ -80,7 +87,7 @@ class Fronts(TestCase):
         body = {"id": "body", "name": "Body", "on": False, "source": source, "limits": [limit]}
         y, x = np.mgrid[:180, :320] + 0.5
         inward = 70 - np.hypot(x - 160, y - 90)
-        settings = {"noise": 0, "softness": 0, "band": 0, "body": "body"}
+        settings: dict[str, Any] = {"noise": 0, "softness": 0, "band": 0, "body": "body"}
         inwards = revealed(50, others=[body], way="from the edge", **settings)[..., 3]
         outwards = revealed(50, others=[body], way="to the edge", **settings)[..., 3]
         inside = inward > 2
@@ -111,7 +118,13 @@ class Fronts(TestCase):
 class Bits(TestCase):
     def test_they_are_beyond_the_front(self) -> None:
         """Loose bits lie where nothing shows yet, no farther than they drift, and are gone at the ends."""
-        settings = {"noise": 0, "softness": 0, "band": 0, "bits": 100, "bit_size": 6}
+        settings: dict[str, Any] = {
+            "noise": 0,
+            "softness": 0,
+            "band": 0,
+            "bits": 100,
+            "bit_size": 6,
+        }
         without = revealed(50, noise=0, softness=0, band=0)[..., 3]
         loose = revealed(50, drift=[40, 0], **settings)[..., 3]
         np.testing.assert_array_equal(loose[without == 1], 1)
@@ -125,10 +138,11 @@ class Bits(TestCase):
 
     def test_at_half_the_size(self) -> None:
         """The same picture smaller: its front within 40 dB, its bits as much cover."""
-        for settings, bits in (
+        cases: list[tuple[dict[str, Any], bool]] = [
             ({"noise": 80, "size": 90}, False),
             ({"bits": 60, "bit_size": 16}, True),
-        ):
+        ]
+        for settings, bits in cases:
             whole = revealed(50, softness=20, band=0, **settings)
             small_one = revealed(50, 0.5, softness=20, band=0, **settings)
             reduced = cv2.resize(whole, small_one.shape[1::-1], interpolation=cv2.INTER_AREA)

@@ -9,6 +9,7 @@ from scipy.signal import fftconvolve
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kinds import At, Step
+from handful.engine.kinds.setting import LayerId
 from handful.engine.picture import Region, Tile, blank
 from handful.engine.steps.blur.defocus import Defocus, aperture
 from handful.engine.steps.blur.directional import Directional
@@ -130,14 +131,14 @@ class Directions(TestCase):
         tile = _soft()
         field = blank(FIELD)
         field[..., 0] = 1
-        got = _applied(Flow(by="x", length=30.0), tile, 1.0, Tile(field, FIELD))
+        got = _applied(Flow(by=LayerId("x"), length=30.0), tile, 1.0, Tile(field, FIELD))
         wanted = uniform_filter1d(tile.pixels, 31, axis=1, mode="constant")
         self.assertLess(float(np.abs(got - wanted).max() / wanted.max()), 0.12)
 
     def test_no_direction_no_blur(self) -> None:
         """Where the directions are nothing, the picture is as it was."""
         tile = _soft()
-        got = _applied(Flow(by="x", length=30.0), tile, 1.0, Tile(blank(FIELD), FIELD))
+        got = _applied(Flow(by=LayerId("x"), length=30.0), tile, 1.0, Tile(blank(FIELD), FIELD))
         np.testing.assert_allclose(got, tile.pixels, atol=1e-5)
 
 

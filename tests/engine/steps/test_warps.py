@@ -10,13 +10,14 @@ import numpy as np
 from scipy.ndimage import gaussian_filter
 
 from handful.engine.kinds import At, Step
+from handful.engine.kinds.setting import LayerId
 from handful.engine.named import Pin, Sway
 from handful.engine.picture import Region, Tile, blank
 from handful.engine.steps.place.card import Card
 from handful.engine.steps.place.flip import Flip
 from handful.engine.steps.place.place import Place
 from handful.engine.steps.place.tiles import Tiles
-from handful.engine.steps.warp.bead import Bead, ray_through
+from handful.engine.steps.warp.bead import Bead, ray_through, through_wedge
 from handful.engine.steps.warp.displace import Displace
 from handful.engine.steps.warp.lens import Lens
 from handful.engine.steps.warp.warp import Warp
@@ -105,7 +106,7 @@ class Displacing(TestCase):
         for across, down in ((1, 0), (1, 1), (-3, 3), (0.6, 0.8), (0, -1)):
             field = blank(FIELD)
             field[..., 0], field[..., 1] = across, down
-            step = Displace(by="b", amount=20.0, reads="x and y", middle=0.0, edge="hold")
+            step = Displace(by=LayerId("b"), amount=20.0, reads="x and y", middle=0.0, edge="hold")
             x, y = _middle(_applied(step, _spot(120, 90), Tile(field, FIELD)))
             far = math.hypot(across, down)
             np.testing.assert_allclose(
@@ -118,7 +119,13 @@ class Displacing(TestCase):
         return Tile(picture, FIELD)
 
     def _step(self, **settings: Any) -> Displace:
-        plain = {"by": "x", "amount": 20.0, "reads": "x and y", "middle": 0.0, "edge": "clear"}
+        plain: dict[str, Any] = {
+            "by": "x",
+            "amount": 20.0,
+            "reads": "x and y",
+            "middle": 0.0,
+            "edge": "clear",
+        }
         return Displace(**(plain | settings))
 
     def test_signed_values(self) -> None:
@@ -174,6 +181,40 @@ class Optics(TestCase):
         _, passes = ray_through(1e-6, 1.5, 1.0)
         self.assertAlmostEqual(passes, (1 - 0.04) ** 2, places=6)
         self.assertLess(ray_through(0.999, 1.5, 1.0)[1], 0.6)
+
+    def test_a_wedge(self) -> None:
+        """Handbook optics: a thin wedge turns light by (n − 1) times its angle; a steep one as Snell's
+        law says by vectors; and the way that it is up."""
+        for index in (1.33, 1.5):
+            self.assertAlmostEqual(through_wedge(0.001, index) / 0.001, index - 1, places=5)
+            self.assertEqual(through_wedge(-0.3, index), -through_wedge(0.3, index))
+            slope = math.tan(0.5)
+            normal = np.array([-math.sin(0.5), -math.cos(0.5)])
+            out = _refracted(np.array([0.0, 1.0]), normal, index)
+            self.assertAlmostEqual(through_wedge(slope, index), abs(out[0] / out[1]), places=9)
+        self.assertTrue(math.isfinite(through_wedge(1e9, 1.5)))
+
+    def test_bead_with_a_shaped_front(self) -> None:
+        """A front that rises evenly to the right is a wedge more: all that is seen in a pane comes from
+        farther right by what the wedge turns on the way; a front that is even changes no bit."""
+        step = as_it_comes(
+            Bead,
+            centre=MIDDLE,
+            radius=60.0,
+            index=1.5,
+            distance=100.0,
+            thickness=0.0,
+            darkening=0.0,
+            raised=50.0,
+        )
+        tile = _spot(MIDDLE.x + 12, MIDDLE.y)
+        across = np.broadcast_to(np.arange(240, dtype=np.float32) + FIELD.left, (180, 240))
+        rises = Tile(np.ascontiguousarray(0.6 * across), FIELD)
+        x, y = _middle(_applied(step, tile, rises))
+        self.assertAlmostEqual(x, MIDDLE.x + 12 - 60 * through_wedge(0.3, 1.5), delta=0.3)
+        self.assertAlmostEqual(y, MIDDLE.y, delta=0.05)
+        even = Tile(np.full((180, 240), 7, np.float32), FIELD)
+        np.testing.assert_array_equal(_applied(step, tile, even), _applied(step, tile))
 
     def test_bead_leaves_the_rest(self) -> None:
         """Outside the ball the picture is as it was to the bit, or not there."""
@@ -258,7 +299,7 @@ def _refracted(way: np.ndarray, normal: np.ndarray, ratio: float) -> np.ndarray:
 
 class Placing(TestCase):
     def _place(self, **settings: Any) -> Place:
-        plain = {
+        plain: dict[str, Any] = {
             "move": Point(0, 0), "across": 100.0, "down": 100.0, "turn": 0.0, "pivot": MIDDLE,
         }  # fmt: skip
         return Place(**(plain | settings))

@@ -4,12 +4,12 @@ from typing import Any
 from unittest import TestCase
 
 import numpy as np
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 from scipy.interpolate import CubicHermiteSpline
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.values import Point, Track, steadied
-from tests.engine.values.test_values import NUMBER, PLACE, TINT, at
+from tests.engine.values.test_values import AMOUNT, PLACE, TINT, at
 
 
 def _track(*marks: tuple[float, ...], **more: Any) -> Track:
@@ -107,8 +107,12 @@ class Worked(TestCase):
         self.assertEqual(at(self._formula(["still", "7"], [3, 4]), adapter=PLACE), Point(3, 7))
         dimmed = at(self._formula("still / 2", "#ffffff"), adapter=TINT)
         self.assertEqual(dimmed, Colour(0.5, 0.5, 0.5))
-        for wrong, adapter in ((["1", "2"], NUMBER), (["1", "2", "3"], PLACE)):
-            value = 10 if adapter is NUMBER else [1, 2]
+        pairs: list[tuple[list[str], TypeAdapter[Any]]] = [
+            (["1", "2"], AMOUNT),
+            (["1", "2", "3"], PLACE),
+        ]
+        for wrong, adapter in pairs:
+            value = 10 if adapter is AMOUNT else [1, 2]
             with self.assertRaises(ValidationError):
                 adapter.validate_python(self._formula(wrong, value))
 

@@ -32,9 +32,9 @@ def _ways(sort: str) -> tuple[str, ...]:
     return tuple(name for name, move in MOVES.items() if sort in move.suits)
 
 
-NUMBER = TypeAdapter(moving(NUMBER, _ways("number")))
-PLACE = TypeAdapter(moving(POINT, _ways("point")))
-TINT = TypeAdapter(moving(COLOUR, _ways("colour")))
+AMOUNT: TypeAdapter[Any] = TypeAdapter(moving(NUMBER, _ways("number")))
+PLACE: TypeAdapter[Any] = TypeAdapter(moving(POINT, _ways("point")))
+TINT: TypeAdapter[Any] = TypeAdapter(moving(COLOUR, _ways("colour")))
 
 
 class FewPoints:
@@ -54,9 +54,9 @@ class FewPoints:
         return {"width": 8.0, "end": Point(10, 20), "core": Colour(1, 0.5, 0.25)}[reference.setting]
 
 
-def at(written: Any, frame: float = 1026, adapter: TypeAdapter[Any] = NUMBER, **around: Any) -> Any:
+def at(written: Any, frame: float = 1026, adapter: TypeAdapter[Any] = AMOUNT, **around: Any) -> Any:
     moment = Moment(frame, RATE, 1001, 1075)
-    known = {"scene": FewPoints(), "now": frame} | around
+    known: dict[str, Any] = {"scene": FewPoints(), "now": frame} | around
     return value_at(adapter.validate_python(written), Surroundings(moment, **known))
 
 

@@ -1526,12 +1526,19 @@ export interface components {
         };
         /**
          * PlacesOf
-         * @description Where points and paths are at a frame, and the numbers and places of a layer's parts: its
+         * @description Where points, tracks and paths are at a frame, and the numbers and places of a layer's parts: its
          *     `source`, steps by id, and limits as `limits/0` or a step's id and `/0`.
          */
         PlacesOf: {
             /** Points */
             points: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /** Tracks */
+            tracks: {
                 [key: string]: [
                     number,
                     number

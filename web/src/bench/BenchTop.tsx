@@ -9,13 +9,14 @@ import type { Recipe } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
 import type { Action } from './dialogs/matching'
+import { NamedDialog } from './dialogs/NamedDialog'
 import { RenderDialog } from './dialogs/RenderDialog'
 import { RevisionsDialog } from './dialogs/RevisionsDialog'
 import { SearchDialog } from './dialogs/SearchDialog'
 import { ShotDialog } from './dialogs/ShotDialog'
 import { SHORTCUTS } from './useShortcuts'
 
-type Opened = 'search' | 'shot' | 'revisions' | 'shortcuts' | 'render'
+type Opened = 'search' | 'shot' | 'named' | 'revisions' | 'shortcuts' | 'render'
 
 export function BenchTop({ onPlay }: { onPlay(): void }) {
   const {
@@ -41,6 +42,7 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
     ...(undoName && undo ? [{ says: `Undo ${undoName}`, run: undo }] : []),
     ...(redoName && redo ? [{ says: `Redo ${redoName}`, run: redo }] : []),
     { says: 'Settings of the shot', run: () => setDialog('shot') },
+    { says: 'Points, tracks, paths and sways', run: () => setDialog('named') },
     { says: 'Revisions', run: () => setDialog('revisions') },
     { says: 'Render', run: () => setDialog('render') },
     { says: 'Shortcuts', run: () => setDialog('shortcuts') },
@@ -109,8 +111,9 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
         </Button>
       </div>
       {dialog === 'render' && <RenderDialog onClose={close} />}
+      {dialog === 'named' && <NamedDialog onClose={close} />}
       {dialog === 'search' && <SearchDialog onClose={close} actions={actions} />}
-      <ShotDialog open={dialog === 'shot'} onClose={close} />
+      <ShotDialog open={dialog === 'shot'} onClose={close} onNamed={() => setDialog('named')} />
       <RevisionsDialog open={dialog === 'revisions'} onClose={close} />
       <Dialog title="Shortcuts" open={dialog === 'shortcuts'} onClose={close}>
         <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-2 text-sm">

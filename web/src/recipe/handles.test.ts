@@ -105,7 +105,12 @@ describe('handles', () => {
   it('of what moves are where the engine says', () => {
     const keys = { moves: 'keys', keys: [{ frame: 1, value: [0, 0] as XY }] } as const
     const recipe = limited({ centre: { ...keys, keys: [...keys.keys] } })
-    const told = { points: {}, paths: {}, nodes: { 'limits/0': { centre: [70, 80] as XY } } }
+    const told = {
+      points: {},
+      tracks: {},
+      paths: {},
+      nodes: { 'limits/0': { centre: [70, 80] as XY } },
+    }
     const { handles } = handlesOf(recipe, CATALOGUE, SOURCE, 1001, told)
     const centre = handles.find((handle) => handle.label === 'centre') as Handle
     expect(centre).toMatchObject({ at: [70, 80], isKeyed: true })

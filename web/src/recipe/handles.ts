@@ -28,6 +28,8 @@ export interface Handle {
   from?: XY
   /** Whether it stands for a length or an angle, and not for a place. */
   isSize?: boolean
+  /** The point of the recipe that it is, if it is one. */
+  point?: string
   /** Whether what it moves goes by keys, so that a move sets one here. */
   isKeyed?: boolean
   /** Moved to a place: on this frame, or through all of its motion. */
@@ -70,6 +72,7 @@ export function handlesOf(
     handles.push({
       id: `point ${point.name}`,
       label: point.name,
+      point: point.name,
       at,
       isKeyed: keysOf(point.at) !== undefined,
       moved: (all, to, whole) =>

@@ -13,10 +13,11 @@ from handful.engine.values import Point
 
 
 class Places(NamedTuple):
-    """Points by name, the vertices of paths by name, and the numbers and places that a layer's
+    """Points and tracks by name, the vertices of paths by name, and the numbers and places that a layer's
     source, steps and limits have: `source`, a step's id, `limits/0`, or a step's id and `/0`."""
 
     points: dict[str, Point]
+    tracks: dict[str, Point]
     paths: dict[str, list[dict[str, Point]]]
     nodes: dict[str, dict[str, float | Point]]
 
@@ -43,6 +44,7 @@ def places(recipe: Recipe, frame: float, layer_id: str | None) -> Places:
             found[f"{step.id}/{i}"] = resolver.limit(limit, layer, place, take)
     return Places(
         {point.name: resolver.point(point.name, frame) for point in recipe.points},
+        {track.name: resolver.track(track.name, frame) for track in recipe.tracks},
         {path.name: _vertices(resolver.path(path.name, frame)) for path in recipe.paths},
         {name: _plain(kind) for name, kind in found.items()},
     )

@@ -119,10 +119,11 @@ class Where(Schema):
 
 
 class PlacesOf(Schema):
-    """Where points and paths are at a frame, and the numbers and places of a layer's parts: its
+    """Where points, tracks and paths are at a frame, and the numbers and places of a layer's parts: its
     `source`, steps by id, and limits as `limits/0` or a step's id and `/0`."""
 
     points: dict[str, tuple[float, float]]
+    tracks: dict[str, tuple[float, float]]
     paths: dict[str, list[dict[str, tuple[float, float]]]]
     nodes: dict[str, dict[str, float | tuple[float, float]]]
 

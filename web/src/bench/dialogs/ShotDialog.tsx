@@ -7,6 +7,7 @@ import { Button } from '../../ui/Button'
 import { Dialog } from '../../ui/Dialog'
 import { SelectField } from '../../ui/Field'
 import { NumberField } from '../../ui/NumberField'
+import { make } from '../editing/make'
 
 const RATES = [23.976, 24, 25, 29.97, 30, 48, 50, 59.94, 60]
 /** Rates at which timecode may drop numbers (SMPTE ST 12-1). */
@@ -28,8 +29,35 @@ function mostPx(other: number, overscan: number): number {
   return Math.min(MOST_PX, Math.floor(MOST_AREA / (other + 2 * overscan)) - 2 * overscan)
 }
 
+/** Where the shot begins, moved with all that is in it. */
+function Begins({ first, most }: { first: number; most: number }) {
+  const [moved, setMoved] = useState<number>()
+  const begins = moved ?? first
+  return (
+    <div className="flex items-end gap-3">
+      <NumberField
+        label="Or everything begins at"
+        value={begins}
+        least={0}
+        most={most}
+        onChange={(next) => setMoved(Math.round(next))}
+      />
+      <Button
+        onClick={async () => {
+          if (begins !== first)
+            await make(`begin at ${begins}`, { does: 'retime', later: begins - first })
+          setMoved(undefined)
+        }}
+      >
+        Move all of it
+      </Button>
+    </div>
+  )
+}
+
 /** What a shot is made on: its canvas, its time, its seed, and what becomes of cover. */
-export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }) {
+export function ShotDialog(props: { open: boolean; onClose(): void; onNamed(): void }) {
+  const { open, onClose, onNamed } = props
   const { recipe, change, settle } = useDocumentParts('recipe', 'change', 'settle')
   const [before, setBefore] = useState<Canvas>()
   const fit = useMutation({
@@ -109,6 +137,7 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
             onChange={(next) => put('last frame', { last: Math.round(next) })}
           />
         </div>
+        <Begins first={first} most={LAST_FRAME - (last - first)} />
         <SelectField
           label="Frames a second"
           value={rate}
@@ -159,6 +188,9 @@ export function ShotDialog({ open, onClose }: { open: boolean; onClose(): void }
           most={2 ** 31 - 1}
           onChange={(next) => change('change the seed', { ...recipe, seed: Math.round(next) })}
         />
+        <Button look="quiet" className="-ml-2 w-fit" onClick={onNamed}>
+          Its points, tracks, paths and sways …
+        </Button>
       </div>
     </Dialog>
   )

@@ -11,6 +11,8 @@ interface BenchStore {
   playing: boolean
   loop: boolean
   chosen: string | undefined
+  /** Layers picked beside the chosen one, to be put into a group with it. */
+  marked: string[]
   /** The card of the chosen layer whose handles are on the picture: `source`, or a step's id. */
   card: string
   /** Frames that play, if not all of them. */
@@ -49,6 +51,7 @@ export const useBench = create<BenchStore>((set) => ({
   playing: false,
   loop: true,
   chosen: undefined,
+  marked: NOBODY,
   card: 'source',
   range: undefined,
   shownFrames: undefined,
@@ -68,7 +71,7 @@ export const useBench = create<BenchStore>((set) => ({
   set: (change) =>
     set((now) =>
       change.chosen !== undefined && change.chosen !== now.chosen
-        ? { card: 'source', ...change }
+        ? { card: 'source', marked: NOBODY, ...change }
         : change,
     ),
 }))

@@ -4,11 +4,13 @@ import { catalogue as catalogueQuery } from '../../recipe/asking'
 import { RESULT } from '../../recipe/edits'
 import { type Handle, handlesOf, type Outline } from '../../recipe/handles'
 import type { XY } from '../../recipe/types'
+import { remove } from '../editing/named'
 import { useBenchParts } from '../editing/store'
 import { usePlaces } from '../looking/usePlaces'
 import { HandleDot } from './HandleDot'
 
 const KEYED = 'Sets a key on this frame; with Alt the whole motion moves'
+const REMOVED = 'Delete removes it; what follows it stays here'
 
 /** The recipe's points, and what the chosen card has on the picture, to be dragged. */
 export function Handles({ scale }: { scale: number }) {
@@ -56,13 +58,16 @@ export function Handles({ scale }: { scale: number }) {
           id={handle.id}
           name={handle.isSize ? `Handle of ${handle.label}` : `Point ${handle.label}`}
           label={handle.label}
-          says={handle.isKeyed ? KEYED : undefined}
+          says={[handle.isKeyed && KEYED, handle.point && REMOVED].filter(Boolean).join('. ')}
           isSmall={handle.isSize}
           at={handle.at}
           scale={scale}
           lower={lower[i] ?? 0}
           snaps={snaps(handle)}
           onMove={handle.moved}
+          onKeyDown={({ key }) => {
+            if (key === 'Delete' && handle.point) remove('points', handle.point, handle.at)
+          }}
         />
       ))}
     </>

@@ -1,6 +1,6 @@
-import { type DragEvent, memo, useEffect, useRef, useState } from 'react'
+import { type DragEvent, type MouseEvent, memo, useEffect, useRef, useState } from 'react'
 import { useDocument } from '../../document/document'
-import { changeLayer, moveLayer } from '../../recipe/edits'
+import { changeLayer, moveLayer, RESULT } from '../../recipe/edits'
 import { limitedBy } from '../../recipe/naming'
 import type { Layer } from '../../recipe/types'
 import { Menu, type MenuItem } from '../../ui/Menu'
@@ -33,6 +33,15 @@ export const LayerTile = memo(({ layer, isChosen }: Props) => {
   )
   const [isNaming, setNaming] = useState(false)
   const set = useBench((store) => store.set)
+  const isMarked = useBench((store) => store.marked.includes(layer.id))
+
+  /** Chosen; or, with Shift or Ctrl, marked beside what is chosen. */
+  function pick(event: MouseEvent) {
+    const { chosen, marked } = useBench.getState()
+    const isBeside = event.shiftKey || event.ctrlKey || event.metaKey
+    if (!isBeside || layer.id === chosen || chosen === RESULT) return set({ chosen: layer.id })
+    set({ marked: toggled(marked, layer.id) })
+  }
 
   /** The dragged layer takes this one's place. */
   function drop(event: DragEvent) {
@@ -49,14 +58,14 @@ export const LayerTile = memo(({ layer, isChosen }: Props) => {
     <div className="shrink-0">
       <button
         type="button"
-        aria-pressed={isChosen}
+        aria-pressed={isChosen || isMarked}
         draggable
         onDragStart={(event) => event.dataTransfer.setData(DRAGGED, layer.id)}
         onDragOver={(event) => event.dataTransfer.types.includes(DRAGGED) && event.preventDefault()}
         onDrop={drop}
         ref={tile}
-        onClick={() => set({ chosen: layer.id })}
-        className={`relative block rounded-lg p-[3px] ${isChosen ? 'ring-2 ring-accent' : 'hover:ring-1 hover:ring-faint'}`}
+        onClick={pick}
+        className={`relative block rounded-lg p-[3px] ${ringOf(isChosen, isMarked)}`}
       >
         <BitmapCanvas
           bitmap={bitmap}
@@ -107,6 +116,16 @@ export const LayerTile = memo(({ layer, isChosen }: Props) => {
   )
 })
 
+function ringOf(isChosen: boolean, isMarked: boolean): string {
+  if (isChosen) return 'ring-2 ring-accent'
+  return isMarked ? 'ring-2 ring-quiet' : 'hover:ring-1 hover:ring-faint'
+}
+
+/** With one among some, or without it if it was there. */
+function toggled(ids: string[], id: string): string[] {
+  return ids.includes(id) ? ids.filter((other) => other !== id) : [...ids, id]
+}
+
 /** Whether a layer is in the picture at the current frame. */
 function useShows(layer: Layer): boolean {
   const { id, on, first, last } = layer
@@ -118,7 +137,7 @@ function useShows(layer: Layer): boolean {
 /** What can be done with a layer, as things are now. */
 function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
   const { recipe, change } = useDocument.getState()
-  const { closedGroups, alone, set } = useBench.getState()
+  const { closedGroups, alone, chosen, marked, set } = useBench.getState()
   if (!recipe) return []
   const { id, name } = layer
   const all = recipe.layers
@@ -136,12 +155,18 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
   }
   const opening: MenuItem = {
     label: isClosed ? 'Open the group' : 'Close the group',
-    onPick: () =>
-      set({
-        closedGroups: isClosed
-          ? closedGroups.filter((other) => other !== id)
-          : [...closedGroups, id],
-      }),
+    onPick: () => set({ closedGroups: toggled(closedGroups, id) }),
+  }
+  /** This one, with what else is picked if it is picked itself. */
+  const picked = [chosen, ...marked].filter((other) => all.some((known) => known.id === other))
+  const together = (picked.includes(id) ? picked : [id]) as string[]
+  const grouping: MenuItem = {
+    label: together.length > 1 ? `Group these ${together.length}` : 'Into a group of its own',
+    says: together.length > 1 ? undefined : 'Shift and a press picks others to go with it',
+    onPick: async () => {
+      const made = await make('group', { does: 'group', layers: together })
+      if (made) set({ chosen: made })
+    },
   }
   const leaving: MenuItem = {
     label: 'Out of its group',
@@ -152,8 +177,7 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
     { label: isOn ? 'Switch off' : 'Switch on', onPick: put('switch layer', { on: !isOn }) },
     {
       label: alone.includes(id) ? 'Show the others again' : 'Show alone',
-      onPick: () =>
-        set({ alone: alone.includes(id) ? alone.filter((other) => other !== id) : [...alone, id] }),
+      onPick: () => set({ alone: toggled(alone, id) }),
     },
     { label: 'Rename', takesFocus: true, onPick: onRename },
     { label: 'Duplicate with another seed', onPick: again('duplicate', 'duplicate') },
@@ -169,6 +193,7 @@ function actionsOf(layer: Layer, onRename: () => void): MenuItem[] {
       disabled: place === all.length - 1,
       onPick: () => change(`move ${name}`, moveLayer(recipe, id, 1)),
     },
+    grouping,
     ...groups.map((group) => ({
       label: `Into ${group.name}`,
       onPick: put(`put ${name} into ${group.name}`, { within: group.id }),

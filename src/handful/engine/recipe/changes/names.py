@@ -72,19 +72,21 @@ def free_name(wish: str, taken: Iterable[str], gap: str) -> str:
     return name
 
 
-def looked_at(recipe: Data, layer_id: str) -> set[str]:
-    """The layers that a layer's picture rests on, itself among them; a group rests on what is in it."""
-    found: set[str] = set()
-    layers = recipe.get("layers", [])
-    waiting = {layer_id}
-    while waiting - found:
-        found |= waiting
+def lookers(recipe: Data, layer_id: str) -> set[str]:
+    """The layers whose pictures rest on a layer's, itself among them; a group rests on what is in it."""
+    above: dict[str, list[str]] = {}
+    for layer in recipe.get("layers", []):
         seen = _Seen()
-        for layer in layers:
-            if layer["id"] in waiting:
-                renamed({"layers": [layer]}, Renaming(layers=seen))
-        inside = {layer["id"] for layer in layers if layer.get("within") in waiting}
-        waiting = (seen.names | inside) - found
+        renamed({"layers": [layer]}, Renaming(layers=seen))
+        for below in seen.names - {layer.get("within")}:
+            above.setdefault(below, []).append(layer["id"])
+        if layer.get("within"):
+            above.setdefault(layer["id"], []).append(layer["within"])
+    found, waiting = {layer_id}, [layer_id]
+    while waiting:
+        new = [each for each in above.get(waiting.pop(), []) if each not in found]
+        found |= set(new)
+        waiting += new
     return found
 
 

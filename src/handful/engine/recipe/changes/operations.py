@@ -18,7 +18,7 @@ from handful.engine.recipe.changes.names import (
     Names,
     Renaming,
     free_name,
-    looked_at,
+    lookers,
     renamed,
 )
 from handful.engine.recipe.document import Canvas
@@ -490,7 +490,8 @@ def _with_chain(recipe: Data, layer: str | None, chain: list[Data]) -> Data:
 def _free_to_look(recipe: Data, layer: str | None) -> list[str]:
     """The layers that one may look at: those that do not look at it."""
     ids = [each["id"] for each in _layers(recipe)]
-    return [each for each in ids if layer not in looked_at(recipe, each)]
+    looking = set() if layer is None else lookers(recipe, layer)
+    return [each for each in ids if each not in looking]
 
 
 def _fitting(recipe: Data, setting: Setting, layers: list[str]) -> list[str]:

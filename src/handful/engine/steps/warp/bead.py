@@ -14,8 +14,8 @@ from handful.engine.kernels.drawing.lit import Rgb, light_of
 from handful.engine.kernels.forms.places import Places
 from handful.engine.kernels.pixels.blur import gaussian
 from handful.engine.kernels.pixels.resample import Edge, resampled
-from handful.engine.kinds import At, Step, clockwise, register, setting
-from handful.engine.picture import Picture, Region, Tile, blank
+from handful.engine.kinds import At, LayerId, Step, clockwise, register, setting
+from handful.engine.picture import Matte, Picture, Region, Tile, blank
 from handful.engine.values import Point
 
 
@@ -25,15 +25,16 @@ class Bead(Step):
 
     The picture is a plane behind the ball, looked at from far away. The rim is darker by what
     Fresnel's equations reflect there, times the darkening, and there it reflects its surroundings and
-    a soft box. Glass bends blue more than red. Outside may stand the picture turned over, darker and
-    out of focus.
+    a soft box. Glass bends blue more than red. A layer's height may shape its front: waves, bumps,
+    frost, each px a thin wedge of glass. Outside may stand the picture turned over, darker and out of
+    focus.
     """
 
     family = "warp"
     says = (
         "Through a ball of index {index} at {centre}, {radius} in radius, {thickness} thick, {distance} "
-        "before the picture, its rim darkened by {darkening} and shaded by {shade}, colours {spread} "
-        "apart, wobbling by {wobble} along {lean}. It reflects {reflects} around it in {colour}, and a "
+        "before the picture, its front shaped by {raised} of {surface}, its rim darkened by {darkening} "
+        "and shaded by {shade}, colours {spread} apart, wobbling by {wobble} along {lean}. It reflects {reflects} around it in {colour}, and a "
         "soft box {box} from {box_from}. Outside it shows {outside}, {behind} out of focus and {darker} "
         "darker; its edge is {edge}."
     )
@@ -76,6 +77,14 @@ class Bead(Step):
     )
     shade: float = setting(
         0, unit="%", least=0, most=100, help="How much darker it is inside towards its rim."
+    )
+    surface: LayerId = setting(
+        "",
+        takes=("height",),
+        help="A layer whose height is raised on its front; none leaves it smooth.",
+    )
+    raised: float = setting(
+        10, unit="%", least=-1000, most=1000, usual=(-50, 50), help="How much of that height."
     )
     wobble: float = setting(
         0,
@@ -133,11 +142,14 @@ class Bead(Step):
         if region.empty:
             return around
         shares = np.empty((region.height, region.width, 2), np.float32)
-        ball = self._through(tile, at, region, 0.0, shares)
+        heights = np.ascontiguousarray(others[0].within(region.grown(1))) if others else None
+        ball = self._through(tile, at, region, 0.0, shares, heights)
         if self.spread > 0:
             half = self.spread / 200
             none = np.empty_like(shares)
-            red, blue = (self._through(tile, at, region, way, none) for way in (-half, half))
+            red, blue = (
+                self._through(tile, at, region, way, none, heights) for way in (-half, half)
+            )
             ball = np.stack([red[..., 0], ball[..., 1], blue[..., 2], ball[..., 3]], axis=2)
         lights = np.stack([_light(self.colour, self.reflects), _light((1.0, 1.0, 1.0), self.box)])
         in_bands(
@@ -166,14 +178,28 @@ class Bead(Step):
         over[..., :3] *= np.float32(2.0**-self.darker)
         return Tile(Tile(over, room).within(covered).copy(), covered)
 
-    def _through(self, tile: Tile, at: At, region: Region, more: float, shares: Places) -> Picture:
+    def _through(
+        self,
+        tile: Tile,
+        at: At,
+        region: Region,
+        more: float,
+        shares: Places,
+        heights: Matte | None,
+    ) -> Picture:
         """The picture in the ball, of an index that is more by a share, and how much of it passes."""
+        index = 1 + (self.index - 1) * (1 + more)
         places = np.empty((region.height, region.width, 2), np.float32)
         in_bands(
             _refract_rows, region.height, region.left, region.top, *self._shape(at),
-            1 + (self.index - 1) * (1 + more), self.distance / 100, self.darkening / 100,
+            index, self.distance / 100, self.darkening / 100,
             self.thickness / 100, places, shares,
         )  # fmt: skip
+        if heights is not None and self.raised != 0:
+            far = self.radius * at.scale * (2 * self.thickness + self.distance) / 100
+            in_bands(
+                _tilt_rows, region.height, heights, at.scale * self.raised / 100, index, far, places
+            )
         return resampled(tile, places, region, self.edge, at.canvas).within(region)
 
     def _shape(self, at: At) -> tuple[float, ...]:
@@ -270,6 +296,41 @@ def _refract_rows(
             places[y, x, 0] = x0 + dx + thickness * (p * by - dx)
             places[y, x, 1] = y0 + dy + thickness * (q * by - dy)
             shares[y, x, 0] = np.float32(max(0.0, 1.0 - darkening * (1.0 - passes)))
+
+
+@compiled
+def through_wedge(slope: float, index: float) -> float:
+    """The tangent of the angle by which a wedge of a slope turns a ray that meets its other side
+    squarely, after Snell; where all would be reflected, that of the steepest ray that comes out."""
+    steep = math.atan(abs(slope))
+    out = math.asin(min(_GRAZING, index * math.sin(steep)))
+    return math.copysign(math.tan(min(_STEEPEST, max(0.0, out - steep))), slope)
+
+
+_GRAZING = 0.999
+"""The sine of the angle to its surface's normal at which a ray is taken to leave it no more."""
+
+
+@compiled
+def _tilt_rows(
+    first: int,
+    last: int,
+    heights: Matte,
+    steep_by: float,
+    index: float,
+    far: float,
+    places: Places,
+) -> None:
+    """A height's slopes turn the rays, which come from higher up the slope as they go to the picture."""
+    for y in range(first, last):
+        for x in range(places.shape[1]):
+            across = 0.5 * steep_by * (heights[y + 1, x + 2] - heights[y + 1, x])
+            down = 0.5 * steep_by * (heights[y + 2, x + 1] - heights[y, x + 1])
+            steep = math.hypot(across, down)
+            if steep > 0.0:
+                push = far * through_wedge(steep, index) / steep
+                places[y, x, 0] += across * push
+                places[y, x, 1] += down * push
 
 
 _BOX_HIGH, _BOX_WIDE = 0.62, 0.42
