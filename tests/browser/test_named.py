@@ -90,6 +90,10 @@ class Named(OnTime):
         recipe = self.recipe()
         self.assertEqual(recipe["canvas"]["last"], 150)
         self.assertEqual(recipe["layers"][0]["first"], 111)
+        self.assertEqual(page.get_by_label("Go to frame").input_value(), "111")
+        page.keyboard.press("Control+z")
+        self.assertEqual(self.recipe()["canvas"]["first"], 1001)
+        self.assertEqual(page.get_by_label("Go to frame").input_value(), "1011")
 
 
 class Together(OnTime):

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } fr
 import { useDocument } from '../../document/document'
 import { shownSize } from '../../recipe/types'
 import { useBench, useBenchParts } from '../editing/store'
+import { comeAlong } from '../editing/within'
 import { Pictures, scaleFor, type Want } from './pictures'
 
 /** What of the bench's settings asks for another picture. */
@@ -64,7 +65,9 @@ export function useLooking() {
     ask()
     const stops = [
       useDocument.subscribe((now, before) => {
-        if (now.recipe !== before.recipe) ask()
+        if (now.recipe === before.recipe) return
+        comeAlong(before.recipe, now.recipe)
+        ask()
       }),
       useBench.subscribe((now, before) => {
         const letGo = before.dragging && !now.dragging
