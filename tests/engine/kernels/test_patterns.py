@@ -95,8 +95,11 @@ class Cells(TestCase):
         found = np.empty((4, 3000), np.float32)
         places = np.stack([np.linspace(0, 29.9, 3000), np.linspace(0.2, 11.7, 3000)])
         whole = np.floor(places)
+        spans = np.empty((3, 3001), np.int32)
+        count = waves.spans_of(whole.astype(np.int32), spans)
         waves.cells_row(
-            whole.astype(np.int32),
+            count,
+            spans,
             (places - whole).astype(np.float32),
             octave,
             found,
@@ -131,6 +134,38 @@ class Cells(TestCase):
         np.testing.assert_allclose(far, expected, atol=1e-4)
 
 
+class Spans(TestCase):
+    def test_along_a_line(self) -> None:
+        """Every px is in the cell that NumPy's floor says, but for one that lies on an edge to within
+        rounding; and a row that begins elsewhere gives the same px the same place to the bit."""
+        for each in (
+            (0.31, -0.07),
+            (-0.0123, 0.9),
+            (2.7, 0.0),
+            (0.0, 0.0),
+            (1e-12, -3.1),
+            (0.25, 0.5),
+        ):
+            first, found = (-7.3, 2.125), {}
+            for left in (-900, -411):
+                px = np.arange(left, left + 1200, dtype=np.float64)
+                within, spans = np.empty((2, 1200), np.float32), np.empty((3, 1201), np.int32)
+                count = waves.spans_along(first, each, px, within, spans)
+                lengths = np.diff(spans[0, : count + 1])
+                self.assertEqual((spans[0, 0], int(lengths.sum())), (0, 1200))
+                self.assertGreater(int(lengths.min()), 0)
+                places = np.array(first)[:, None] + px * np.array(each)[:, None]
+                cells = np.repeat(spans[1:, :count], lengths, axis=1)
+                near = np.abs(places - np.rint(places)) < 1e-9
+                np.testing.assert_array_equal(cells[~near], np.floor(places)[~near])
+                np.testing.assert_allclose(cells + within, places, atol=2e-4)
+                found[left] = (cells[:, -700:], within[:, -700:]) if left == -411 else (
+                    cells[:, 489 + 500 :], within[:, 489 + 500 :]
+                )  # fmt: skip
+            for one, other in zip(found[-900], found[-411], strict=True):
+                np.testing.assert_array_equal(one, other[:, : one.shape[1]])
+
+
 class Smoothness(TestCase):
     def test_slopes(self) -> None:
         """What carries finer waves: slopes against differences of the noise itself."""
@@ -149,9 +184,11 @@ class Smoothness(TestCase):
                 out, slopes = np.empty(500, np.float32), np.empty((2, 500), np.float32)
                 known = np.full((waves.CACHED, 2), waves.NO_CELL, np.int32)
                 corners = np.empty((waves.CACHED, 3), np.float32)
+                spans = np.empty((3, 501), np.int32)
+                count = waves.spans_of(whole.astype(np.int32), spans)
                 row(
-                    whole.astype(np.int32), (at - whole).astype(np.float32), octave, out, slopes,
-                    True, known, corners,
+                    count, spans, (at - whole).astype(np.float32), octave, out, slopes, True, known,
+                    corners,
                 )  # fmt: skip
                 return out, slopes
 

@@ -93,9 +93,15 @@ def _any_of(kinds: Mapping[str, type[Kind]]) -> Any:
     return some.one_of([_node(each, kind=name) for name, each in kinds.items()])
 
 
-def _within_sight(source: dict[str, Any]) -> dict[str, Any]:
-    """A bolt crosses the small canvas, unless it was sent elsewhere."""
-    return {"start": [4, 6], "end": [44, 28]} | source if source["kind"] == "bolt" else source
+_AT_HOME: dict[str, dict[str, Any]] = {
+    "bolt": {"start": [4, 6], "end": [44, 28]},
+    "fire": {"at": [24, 30], "detail": 32},
+}
+
+
+def _at_home(source: dict[str, Any]) -> dict[str, Any]:
+    """A bolt crosses the small canvas, and a fire on it is coarse, unless they were set otherwise."""
+    return _AT_HOME.get(source["kind"], {}) | source
 
 
 _limits = some.lists(_any_of(limits()), max_size=2)
@@ -103,7 +109,7 @@ _steps = some.lists(
     some.builds(lambda step, where: step | {"limits": where}, _any_of(steps()), _limits), max_size=4
 ).map(lambda chain: [step | {"id": str(i)} for i, step in enumerate(chain)])
 _layer = some.fixed_dictionaries(
-    {"source": _any_of(sources()).map(_within_sight), "steps": _steps, "limits": _limits},
+    {"source": _any_of(sources()).map(_at_home), "steps": _steps, "limits": _limits},
     optional={
         "blend": some.sampled_from(blends()),
         "blends_in": some.sampled_from(["light", "seen"]),

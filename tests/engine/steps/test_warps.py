@@ -157,6 +157,20 @@ class Optics(TestCase):
             self.assertAlmostEqual(x - MIDDLE.x, 60, delta=0.4)
             self.assertAlmostEqual(y, MIDDLE.y, delta=0.05)
 
+    def test_a_lens_asks_for_all_it_shows(self) -> None:
+        """Any part of the picture, bent from what is asked for alone, is that part of the whole."""
+        tile = _soft()
+        for bend in (60.0, -30.0, 100.0):
+            step = Lens(bend=bend, centre=Point(90, 70), edge="clear")
+            whole = _applied(step, tile)
+            for part in (Region(0, 0, 60, 50), Region(80, 60, 110, 90), Region(150, 10, 240, 180)):
+                at = At(part, 1.0, ("seed",), FIELD)
+                asked = step.needs(part, at).meet(FIELD)
+                cut = Tile(np.ascontiguousarray(tile.within(asked)), asked)
+                np.testing.assert_array_equal(
+                    step.apply(cut, at).within(part), Tile(whole, FIELD).within(part)
+                )
+
     def test_ball_lens_focus(self) -> None:
         """Handbook optics: a ball of index n brings axial rays to n R / (2 (n - 1)) from its middle."""
         for index in (1.33, 1.5, 1.8):

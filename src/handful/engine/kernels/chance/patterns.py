@@ -18,11 +18,15 @@ from handful.engine.kernels.chance.waves import (
     CACHED,
     NO_CELL,
     Cells,
+    Px,
     Row,
     Rows,
+    Spans,
     cells_row,
     gradient_row,
     simplex_row,
+    spans_along,
+    spans_of,
     value_row,
 )
 from handful.engine.kernels.compiled import compiled, in_bands
@@ -108,8 +112,13 @@ class Warping(NamedTuple):
 
 
 Places = NDArray[np.float64]
-Room = tuple[Cells, Rows, Rows, Rows, Cells, Rows]
-"""What an octave works in: cells and places within them, slopes, distances, and what is remembered."""
+Room = tuple[Cells, Spans, Rows, Rows, Rows, Cells, Rows]
+"""What an octave works in: cells, their spans, places within them, slopes, distances, and what is
+remembered."""
+
+Line = NDArray[np.float64]
+"""Where a row of px goes on evenly, in cells of the first octave: its place at px 0 of the canvas, across
+and down, and how far each px goes on."""
 
 _LEAST_PX = 1e-6
 """Cells that a px is wide at the least, to divide by."""
@@ -196,31 +205,39 @@ def _table(octaves: Octaves, key: Key, way: int) -> NDArray[np.float64]:
 
 @compiled
 def _lay_row(
-    y: float, left: int, placing: NDArray[np.float64], beside: Row, u: Places, v: Places, foot: Row
+    y: float,
+    px: Px,
+    placing: NDArray[np.float64],
+    beside: Row,
+    line: Line,
+    u: Places,
+    v: Places,
+    foot: Row,
 ) -> None:
-    """The places of a row of px in cells of the first octave, and how many cells a px is wide there.
+    """The places of a row of px in cells of the first octave, as a line too where they are on one, and how
+    many cells a px is wide there.
 
     Where there is no place a px is infinitely wide.
     """
     way, x0, y0 = int(placing[0]), placing[1], placing[2]
     along, across, cosine, sine = placing[3], placing[4], placing[5], placing[6]
-    near, rounds, px = placing[7], placing[8], 1.0 / placing[9]
-    finest = px / min(along, across)
+    near, rounds, size = placing[7], placing[8], 1.0 / placing[9]
+    finest = size / min(along, across)
     a, b, c, d = cosine / along, sine / along, sine / across, cosine / across
-    dy = y * px - y0
+    dy = y * size - y0
     if way == 2:
         turned = math.atan2(sine, cosine)
         for x in range(u.shape[0]):
-            dx = (x + left + 0.5) * px - x0
+            dx = (px[x] + 0.5) * size - x0
             away = math.hypot(dx, dy)
             u[x] = (math.atan2(dy, dx) - turned) * rounds / (2.0 * math.pi)
             v[x] = away / across
             wide = max(rounds / (2.0 * math.pi * max(away, 1e-3)), 1.0 / across)
-            foot[x] = np.float32(wide * px)
+            foot[x] = np.float32(wide * size)
         return
     if way == 3:
         for x in range(u.shape[0]):
-            dx, down = beside[x, 0] * px, beside[x, 1] * px
+            dx, down = beside[x, 0] * size, beside[x, 1] * size
             u[x], v[x] = a * dx + b * down, d * down - c * dx
         foot[:] = np.float32(finest)
         return
@@ -231,9 +248,11 @@ def _lay_row(
         if not by < _FARTHEST:
             by, wide = 0.0, np.inf
         dy = -near * by
+    begins, each = (0.5 * size - x0) * by, size * by
+    line[0], line[1] = a * begins + b * dy, d * dy - c * begins
+    line[2], line[3] = a * each, -c * each
     for x in range(u.shape[0]):
-        dx = ((x + left + 0.5) * px - x0) * by
-        u[x], v[x] = a * dx + b * dy, d * dy - c * dx
+        u[x], v[x] = line[0] + px[x] * line[2], line[1] + px[x] * line[3]
     foot[:] = np.float32(wide * finest)
 
 
@@ -242,6 +261,9 @@ def _octave_row(
     pattern: int,
     row: NDArray[np.float64],
     rounds: int,
+    px: Px,
+    line: Line,
+    is_line: bool,
     u: Places,
     v: Places,
     foot: Row,
@@ -249,8 +271,8 @@ def _octave_row(
     room: Room,
     with_slopes: bool,
 ) -> None:
-    """One octave at places of the first, where a px is so many of its cells wide."""
-    cells, within, slopes, found, known, corners = room
+    """One octave at places of the first, on a line or any, where a px is so many of its cells wide."""
+    cells, spans, within, slopes, found, known, corners = room
     frequency, cosine, sine = row[0], row[1], row[2]
     round_x = int(math.floor(rounds * frequency + 0.5)) if rounds > 0 else 0
     finer = round_x / rounds if rounds > 0 else frequency
@@ -259,21 +281,27 @@ def _octave_row(
     e, f = row[3] - a * row[8] + b * row[9], row[4] - c * row[8] - d * row[9]
     if pattern == _SIMPLEX:
         a, b, e = a + 0.5 * c, b - 0.5 * d, e + 0.5 * f
-    columns, rows, p, q = cells[0], cells[1], within[0], within[1]
-    for x in range(u.shape[0]):
-        across, down = a * u[x] - b * v[x] + e, c * u[x] + d * v[x] + f
-        i, j = np.floor(across), np.floor(down)
-        columns[x], rows[x] = np.int32(i), np.int32(j)
-        p[x], q[x] = np.float32(across - i), np.float32(down - j)
+    if is_line:
+        first = (a * line[0] - b * line[1] + e, c * line[0] + d * line[1] + f)
+        each = (a * line[2] - b * line[3], c * line[2] + d * line[3])
+        count = spans_along(first, each, px, within, spans)
+    else:
+        columns, rows, p, q = cells[0], cells[1], within[0], within[1]
+        for x in range(u.shape[0]):
+            across, down = a * u[x] - b * v[x] + e, c * u[x] + d * v[x] + f
+            i, j = np.floor(across), np.floor(down)
+            columns[x], rows[x] = np.int32(i), np.int32(j)
+            p[x], q[x] = np.float32(across - i), np.float32(down - j)
+        count = spans_of(cells, spans)
     octave = (row[5], int(row[10]), int(row[11]), round_x, int(row[6]))
     if pattern == _SIMPLEX:
-        simplex_row(cells, within, octave, out, slopes, with_slopes, known, corners)
+        simplex_row(count, spans, within, octave, out, slopes, with_slopes, known, corners)
     elif pattern == _VALUE:
-        value_row(cells, within, octave, out, slopes, with_slopes, known, corners)
+        value_row(count, spans, within, octave, out, slopes, with_slopes, known, corners)
     elif pattern <= _BILLOWED:
-        gradient_row(cells, within, octave, out, slopes, with_slopes, known, corners)
+        gradient_row(count, spans, within, octave, out, slopes, with_slopes, known, corners)
     else:
-        cells_row(cells, within, octave, found, pattern == _PATCHES, known, corners)
+        cells_row(count, spans, within, octave, found, pattern == _PATCHES, known, corners)
     one = np.float32(1.0)
     if pattern == _RIDGED:
         for x in range(out.shape[0]):
@@ -294,8 +322,8 @@ def _octave_row(
     elif pattern == _PATCHES:
         for x in range(out.shape[0]):
             apart = np.sqrt(found[1, x]) - np.sqrt(found[0, x])
-            px = np.float32(max(_LEAST_PX, foot[x] * frequency))
-            part = min(one, np.float32(0.5) + apart / (np.float32(2.0) * px))
+            wide = np.float32(max(_LEAST_PX, foot[x] * frequency))
+            part = min(one, np.float32(0.5) + apart / (np.float32(2.0) * wide))
             out[x] = found[3, x] + (found[2, x] - found[3, x]) * part
 
 
@@ -320,16 +348,19 @@ def _pattern_rows(
     width, count, warping = field.shape[1], table.shape[0], warps.shape[0]
     way = int(placing[0])
     rounds = int(placing[8]) if way == 2 else 0
-    is_even = way != 2
+    is_even, is_line = way != 2, way < 2
+    line = np.empty(4)
+    px = np.arange(left, left + width).astype(np.float64)
     u, v, p, q = np.empty(width), np.empty(width), np.empty(width), np.empty(width)
     foot, out, total = _line(width), _line(width), _line(width)
-    cells, within = np.empty((2, width), np.int32), np.empty((2, width), np.float32)
+    cells, spans = np.empty((2, width), np.int32), np.empty((3, width + 1), np.int32)
+    within = np.empty((2, width), np.float32)
     slopes, found = np.zeros((2, width), np.float32), np.empty((4, width), np.float32)
     known = np.full((count + 2 * times * warping, CACHED, 2), NO_CELL, np.int32)
     corners = np.empty((count + 2 * times * warping, CACHED, 3), np.float32)
     share = _line(width)
     for y in range(first, last):
-        _lay_row(y + top + 0.5, left, placing, beside[min(y, beside.shape[0] - 1)], u, v, foot)
+        _lay_row(y + top + 0.5, px, placing, beside[min(y, beside.shape[0] - 1)], line, u, v, foot)
         for turn in range(2 * times):
             if turn % 2 == 0:
                 p[:], q[:] = u, v
@@ -338,8 +369,9 @@ def _pattern_rows(
                 row = warps[i].copy()
                 row[10] = (row[10] + 104729 * (turn + 1)) % 4294967296.0
                 n = count + turn * warping + i
-                room = (cells, within, slopes, found, known[n], corners[n])
-                _octave_row(_GRADIENT, row, rounds, p, q, foot, out, room, False)
+                room = (cells, spans, within, slopes, found, known[n], corners[n])
+                on_line = is_line and turn < 2
+                _octave_row(_GRADIENT, row, rounds, px, line, on_line, p, q, foot, out, room, False)
                 _share_row(foot, row[0], is_even, share)
                 by = warped_by * row[7]
                 for x in range(width):
@@ -354,8 +386,9 @@ def _pattern_rows(
             if is_even and share[0] == np.float32(0.0):
                 break
             with_slopes = carried != 0.0 and i + 1 < count and pattern <= _BILLOWED
-            room = (cells, within, slopes, found, known[i], corners[i])
-            _octave_row(pattern, row, rounds, u, v, foot, out, room, with_slopes)
+            room = (cells, spans, within, slopes, found, known[i], corners[i])
+            on_line = is_line and times == 0 and (i == 0 or carried == 0.0)
+            _octave_row(pattern, row, rounds, px, line, on_line, u, v, foot, out, room, with_slopes)
             weight, middle = np.float32(row[7]), np.float32(mean)
             for x in range(width):
                 total[x] += weight * share[x] * (out[x] - middle)

@@ -1,8 +1,8 @@
 """One octave of noise along a row of places: gradient, simplex, value and cellular patterns.
 
-A row is gone through cell by cell. What belongs to a corner of a cell is worked out once and
-remembered, and the px in a cell follow in a plain loop, which the compiler makes wide. Places are
-whole cells, and how far within them in single precision.
+A row is gone through cell by cell, in spans of px that lie in one. What belongs to a corner of a cell
+is worked out once and remembered, and the px of a span follow in a plain loop, which the compiler
+makes wide. A place is a cell, and how far within it in single precision.
 
 - gradient: Perlin, "Improving noise", SIGGRAPH 2002, in three dimensions; the third is the boil.
 - simplex: Gustavson and McEwan, "Tiling simplex noise and flow noise in two and three dimensions",
@@ -25,7 +25,12 @@ from handful.engine.kernels.compiled import compiled
 
 Row = NDArray[np.float32]
 Rows = NDArray[np.float32]
+Px = NDArray[np.float64]
+"""The numbers of the px of a row, counted from the canvas's edge."""
+
 Cells = NDArray[np.int32]
+Spans = NDArray[np.int32]
+"""The first px, and the cell across and down, of each span of a row `(3, N + 1)`."""
 Number = Any
 """One `float32` in a compiled loop."""
 
@@ -65,6 +70,83 @@ def _faded(t: Number) -> Number:
 def _rise(t: Number) -> Number:
     """The slope of the fade."""
     return np.float32(30.0) * t * t * (t * (t - np.float32(2.0)) + np.float32(1.0))
+
+
+@compiled
+def spans_along(
+    first: tuple[float, float], each: tuple[float, float], px: Px, within: Rows, spans: Spans
+) -> int:
+    """Spans of a row whose places go on evenly: at the `x`th px it is `first + px[x] * each`.
+
+    Writes how far within its cell each px is, and of each span its first px and its cell; after the last
+    one stands where the row ends. Gives how many there are. Whatever the row is a part of, a px has
+    the same place to the bit.
+    """
+    width, left = within.shape[1], int(px[0])
+    a, b, c, d = first[0], each[0], first[1], each[1]
+    px_across, px_down = _px_in_cell(b), _px_in_cell(d)
+    i, next_across = _cell_at(a, b, px_across, left)
+    j, next_down = _cell_at(c, d, px_down, left)
+    count, x = 0, 0
+    while x < width:
+        end = min(width, next_across - left, next_down - left)
+        for t in range(np.uint64(x), np.uint64(end)):
+            within[0, t] = np.float32(a + px[t] * b - i)
+            within[1, t] = np.float32(c + px[t] * d - j)
+        spans[0, count], spans[1, count], spans[2, count] = x, i, j
+        count += 1
+        x = end
+        while next_across <= x + left:
+            i += 1 if b > 0.0 else -1
+            next_across = _left_at(a, b, px_across, i)
+        while next_down <= x + left:
+            j += 1 if d > 0.0 else -1
+            next_down = _left_at(c, d, px_down, j)
+    spans[0, count] = width
+    return count
+
+
+@compiled
+def _px_in_cell(each: float) -> float:
+    """px from one edge of a cell to the next; so many that none is met where it goes on by nothing."""
+    return 1.0 / each if abs(each) * _MOST_PX > 1.0 else _MOST_PX
+
+
+_MOST_PX = 1e9
+
+
+@compiled
+def _cell_at(first: float, each: float, px: float, x: int) -> tuple[int, int]:
+    """The cell that a px is in, and the first px that is in the next one."""
+    i = int(math.floor(first + x * each))
+    way = 1 if each > 0.0 else -1
+    if px < _MOST_PX:
+        while _left_at(first, each, px, i - way) > x:
+            i -= way
+        while _left_at(first, each, px, i) <= x:
+            i += way
+    return i, _left_at(first, each, px, i)
+
+
+@compiled
+def _left_at(first: float, each: float, px: float, i: int) -> int:
+    """The first px that is beyond a cell, as the row goes on."""
+    if px >= _MOST_PX:
+        return int(_MOST_PX)
+    return int(math.ceil((i + (1 if each > 0.0 else 0) - first) * px))
+
+
+@compiled
+def spans_of(cells: Cells, spans: Spans) -> int:
+    """Spans of a row whose px are in any cells `(2, N)`: of each its first px and its cell, and after the
+    last one where the row ends. Gives how many there are."""
+    count, x = 0, 0
+    while x < cells.shape[1]:
+        spans[0, count], spans[1, count], spans[2, count] = x, cells[0, x], cells[1, x]
+        count += 1
+        x = _end_of_cell(cells, x)
+    spans[0, count] = cells.shape[1]
+    return count
 
 
 @compiled
@@ -125,7 +207,8 @@ def _keep_gradient(place: int, i: int, j: int, octave: Octave, known: Cells, cor
 
 @compiled
 def gradient_row(
-    cells: Cells,
+    count: int,
+    spans: Spans,
     within: Rows,
     octave: Octave,
     out: Row,
@@ -137,10 +220,8 @@ def gradient_row(
     """Gradient noise at places `(2, N)`; its slopes across and down into `slopes` `(2, N)`."""
     one = np.float32(1.0)
     at = np.empty(4, np.int64)
-    x = 0
-    while x < out.shape[0]:
-        i, j = cells[0, x], cells[1, x]
-        end = _end_of_cell(cells, x)
+    for span in range(count):
+        x, end, i, j = spans[0, span], spans[0, span + 1], spans[1, span], spans[2, span]
         for n in range(4):
             ci, cj = i + (n & 1), j + (n >> 1)
             place = (ci + cj * _ROW) & (CACHED - 1)
@@ -173,7 +254,6 @@ def gradient_row(
                     + (f2 + s * (f3 - f2)) * r
                     + (below - above) * _rise(q)
                 )
-        x = end
 
 
 @compiled
@@ -190,7 +270,8 @@ def _keep_value(place: int, i: int, j: int, octave: Octave, known: Cells, corner
 
 @compiled
 def value_row(
-    cells: Cells,
+    count: int,
+    spans: Spans,
     within: Rows,
     octave: Octave,
     out: Row,
@@ -202,10 +283,8 @@ def value_row(
     """Value noise from -1 to 1 at places `(2, N)`, with its slopes if they are asked for."""
     one = np.float32(1.0)
     at = np.empty(4, np.int64)
-    x = 0
-    while x < out.shape[0]:
-        i, j = cells[0, x], cells[1, x]
-        end = _end_of_cell(cells, x)
+    for span in range(count):
+        x, end, i, j = spans[0, span], spans[0, span + 1], spans[1, span], spans[2, span]
         for n in range(4):
             ci, cj = i + (n & 1), j + (n >> 1)
             place = (ci + cj * _ROW) & (CACHED - 1)
@@ -222,7 +301,6 @@ def value_row(
             if with_slopes:
                 slopes[0, t] = ((n1 - n0) * (one - r) + (n3 - n2) * r) * _rise(p)
                 slopes[1, t] = (below - above) * _rise(q)
-        x = end
 
 
 _KERNEL = np.float32(0.8)
@@ -258,7 +336,8 @@ def _add_corner(dx: Number, dy: Number, gx: Number, gy: Number) -> tuple[Number,
 
 @compiled
 def simplex_row(
-    cells: Cells,
+    count: int,
+    spans: Spans,
     within: Rows,
     octave: Octave,
     out: Row,
@@ -273,10 +352,8 @@ def simplex_row(
     """
     half, one = np.float32(0.5), np.float32(1.0)
     at = np.empty(4, np.int64)
-    x = 0
-    while x < out.shape[0]:
-        i, j = cells[0, x], cells[1, x]
-        end = _end_of_cell(cells, x)
+    for span in range(count):
+        x, end, i, j = spans[0, span], spans[0, span + 1], spans[1, span], spans[2, span]
         for n in range(4):
             ci, cj = i + (n & 1), j + (n >> 1)
             place = (ci + cj * _ROW) & (CACHED - 1)
@@ -298,7 +375,6 @@ def simplex_row(
             if with_slopes:
                 slopes[0, t] = u0 + u1 + u2 + u3
                 slopes[1, t] = v0 + v1 + v2 + v3
-        x = end
 
 
 @compiled
@@ -320,7 +396,8 @@ def _keep_point(place: int, i: int, j: int, octave: Octave, known: Cells, corner
 
 @compiled
 def cells_row(
-    cells: Cells,
+    count: int,
+    spans: Spans,
     within: Rows,
     octave: Octave,
     found: Rows,
@@ -338,10 +415,8 @@ def cells_row(
     near = np.empty((3, 9), np.float32)
     across, down = within[0], within[1]
     nearest, second, values, others = found[0], found[1], found[2], found[3]
-    x = 0
-    while x < found.shape[1]:
-        i, j = cells[0, x], cells[1, x]
-        end = _end_of_cell(cells, x)
+    for span in range(count):
+        x, end, i, j = spans[0, span], spans[0, span + 1], spans[1, span], spans[2, span]
         for n in range(9):
             ci, cj = i + n % 3 - 1, j + n // 3 - 1
             at = (ci + cj * _ROW) & (CACHED - 1)
@@ -390,7 +465,6 @@ def cells_row(
                 nearest[t], second[t], values[t], others[t] = _farther(
                     p, q, nearest[t], second[t], values[t], others[t], i, j, octave, known, corners
                 )
-        x = end
 
 
 @compiled

@@ -36,9 +36,20 @@ class Lens(Step):
         if self.edge != "clear":
             return at.canvas
         x, y, k = self._scaled(at)
-        farthest = max(math.hypot(u - x, v - y) for u in wanted[0::2] for v in wanted[1::2])
-        push = farthest * min(abs(k) * farthest**2, 3.0)
-        return wanted.grown(math.ceil(push) + 2)
+        across = [
+            wanted.left - x,
+            wanted.right - x,
+            min(max(0.0, wanted.left - x), wanted.right - x),
+        ]
+        down = [wanted.top - y, wanted.bottom - y, min(max(0.0, wanted.top - y), wanted.bottom - y)]
+        # What a place comes from goes farther out with either of its parts: the ends tell all.
+        by = [(u, v, _times(k, u, v)) for u in across for v in down]
+        columns, rows = [x + u * times for u, _, times in by], [y + v * times for _, v, times in by]
+        found = Region(
+            math.floor(min(columns)), math.floor(min(rows)),
+            math.ceil(max(columns)), math.ceil(max(rows)),
+        )  # fmt: skip
+        return found.grown(4)
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
         if self.bend == 0:
@@ -56,6 +67,12 @@ class Lens(Step):
 
 
 @compiled
+def _times(k: float, dx: float, dy: float) -> float:
+    """How many times as far from the centre a place comes from."""
+    return 1.0 + max(-1.0 / 3.0, min(3.0, k * (dx * dx + dy * dy)))
+
+
+@compiled
 def _bend_rows(
     first: int, last: int, left: int, top: int, x0: float, y0: float, k: float, places: Places
 ) -> None:
@@ -63,6 +80,6 @@ def _bend_rows(
         dy = y + top + 0.5 - y0
         for x in range(places.shape[1]):
             dx = x + left + 0.5 - x0
-            by = 1.0 + max(-1.0 / 3.0, min(3.0, k * (dx * dx + dy * dy)))
+            by = _times(k, dx, dy)
             places[y, x, 0] = x0 + dx * by
             places[y, x, 1] = y0 + dy * by
