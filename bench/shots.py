@@ -79,8 +79,11 @@ def change_one(data: dict[str, Any], choose: random.Random) -> None:
     nodes: list[tuple[Any, Mapping[str, type[Kind]]]]
     nodes = [(layer["source"], sources()) for layer in data["layers"]]
     nodes += [(step, steps()) for layer in data["layers"] for step in layer["steps"]]
-    node, kinds = choose.choice(nodes)
-    numbers = [known for known in kinds[node["kind"]].settings if known.type == "number"]
+    numbered = [
+        (node, [known for known in kinds[node["kind"]].settings if known.type == "number"])
+        for node, kinds in nodes
+    ]
+    node, numbers = choose.choice([each for each in numbered if each[1]])
     known = choose.choice(numbers)
     low, high = known.usual or (float(known.least or 0), float(known.most or 0))
     node[known.name] = low + (high - low) * choose.random()
