@@ -14,7 +14,7 @@ comes to lie. Where the picture shrinks, it is taken from an area-averaged pyram
 from __future__ import annotations
 
 import math
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import cv2
 import numpy as np
@@ -26,6 +26,9 @@ from handful.engine.picture import Picture, Region, Tile, clear_tile, unset
 Edge = Literal["clear", "hold", "wrap", "mirror"]
 
 _PADS: dict[Edge, str] = {"hold": "edge", "wrap": "wrap", "mirror": "symmetric"}
+Slopes = NDArray[np.float32]
+"""`(2, H, 4 W)`: how steep each channel is at each px, across and down."""
+
 _MARGIN = 8
 """px kept beyond the edge, so that every neighbour of a px within it is there."""
 
@@ -54,6 +57,31 @@ def resampled(
     """
     if region.empty or tile.region.empty:
         return clear_tile(region)
+    shrinks = may_shrink and _most_step(places) > _SHRINKS
+    return sampled(tile, edge, bounds, shrinks).taken(places, region)
+
+
+class Sampled(NamedTuple):
+    """A picture made ready for its px to be taken between places, as often as is wanted."""
+
+    table: NDArray[np.int64]
+    packed: NDArray[np.float32]
+    slopes: Slopes
+    fold: int
+    bounds: Region
+
+    def taken(self, places: NDArray[np.float32], region: Region) -> Tile:
+        """The picture on `region` whose px come from `places` `(H, W, 2)`."""
+        result = unset(region)
+        in_bands(
+            _take_rows, region.height, places, self.table, self.packed, self.slopes, self.fold,
+            *self.bounds, len(self.table) > 1, result,
+        )  # fmt: skip
+        return Tile(result, region)
+
+
+def sampled(tile: Tile, edge: Edge, bounds: Region, shrinks: bool) -> Sampled:
+    """A picture with what is beyond its edge, its slopes, and its halves if it may shrink anywhere."""
     if edge == "clear":
         source = tile
     else:
@@ -61,19 +89,9 @@ def resampled(
         around = bounds.grown(_MARGIN)
         padded = np.pad(within, ((_MARGIN, _MARGIN), (_MARGIN, _MARGIN), (0, 0)), _PADS[edge])  # type: ignore[call-overload]
         source = Tile(padded, around)
-    shrinks = may_shrink and _most_step(places) > _SHRINKS
     table, packed = _pyramid(source, _LEVELS if shrinks else 1)
-    slopes = _slopes(source.pixels)
-    result = unset(region)
     fold = ("clear", "hold", "wrap", "mirror").index(edge)
-    in_bands(
-        _take_rows, region.height, places, table, packed, slopes, fold, *bounds, shrinks, result
-    )
-    return Tile(result, region)
-
-
-Slopes = NDArray[np.float32]
-"""`(2, H, 4 W)`: how steep each channel is at each px, across and down."""
+    return Sampled(table, packed, _slopes(source.pixels), fold, bounds)
 
 
 def _slopes(picture: Picture) -> Slopes:

@@ -16,7 +16,7 @@ from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.drawing.lit import light_of
 from handful.engine.kernels.easing import smooth
 from handful.engine.kinds import At, LayerId, Step, clockwise, register, setting
-from handful.engine.picture import Matte, Picture, Region, Tile, luminance, unset
+from handful.engine.picture import Matte, Picture, Region, Tile, clear_tile, luminance, unset
 from handful.engine.values import Point
 
 
@@ -92,8 +92,10 @@ class Reveal(Step):
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
         wanted = tile.region.grown(math.ceil(self.reach() * at.scale)).meet(at.wanted)
-        if wanted.empty:
-            return Tile(unset(wanted), wanted)
+        if wanted.empty or self.shown <= 0:
+            return clear_tile(wanted)
+        if self.shown >= 100:
+            return Tile(tile.within(wanted), wanted)
         region = wanted.grown(math.ceil(self.reach() * at.scale))
         body = self._named(others, self.body) or tile
         when = self._when(region, at, body, self._named(others, self.by))
@@ -107,7 +109,7 @@ class Reveal(Step):
             np.float32(max(soft, 1e-3)), np.float32(band), light_of(self.colour, self.light),
             np.float32(self.char / 100), result,
         )  # fmt: skip
-        if self.bits > 0 and 0 < self.shown < 100:
+        if self.bits > 0:
             drift = np.array(self.drift) * at.scale
             glow = light_of(self.colour, self.light) * np.float32(band > 0)
             _fly(
@@ -128,42 +130,49 @@ class Reveal(Step):
     def _when(self, region: Region, at: At, body: Tile, by: Tile | None) -> Matte:
         """When the front comes to each px, from 0 to 1 of the whole way."""
         if by is not None:
-            chance = np.clip(luminance(by.within(region)), 0, 1)
+            chance = np.clip(luminance(by.within(region)), 0, 1).astype(np.float32)
         else:
             waves = Octaves(4, 0.5, 2.0, 0.6, 0.5, 0, (0.0, 0.0), 1.0)
             laid = Laid("flat", (0.0, 0.0), (self.size, self.size), 0.0, 1.0, 1)
             key = at.key("reveal", self.seed)
             still = Warping(0, 0.0)
             field = pattern_on(region, at.scale, "gradient", waves, laid, still, 0.0, (key,))
-            chance = _evened(np.ascontiguousarray(field[..., 0]))
-        if self.noise == 100:
-            return np.ascontiguousarray(chance, np.float32)
+            chance = np.ascontiguousarray(field[..., 0])
+            in_bands(_even_rows, region.height, chance, _EVEN)
         share = np.float32(self.noise / 100)
-        return (share * chance + (1 - share) * self._way(region, at, body)).astype(np.float32)
+        if self._is_about_a_body():
+            way = self._inward(body.within(region))
+            in_bands(_weigh_rows, region.height, chance, share, way)
+        elif self.noise < 100:
+            in_bands(
+                _lead_rows, region.height, region.left, region.top, self._runs(at), share, chance
+            )
+        return chance
 
-    def _way(self, region: Region, at: At, body: Tile) -> Matte:
-        """How far along the way each px is, from 0 to 1."""
-        y, x = np.mgrid[region.top : region.bottom, region.left : region.right] + np.float32(0.5)
+    def _inward(self, body: Picture) -> Matte:
+        """How far from a body's edge each px is, from 0 to 1, or how near it."""
+        cover = (body[..., 3] > 0.5).astype(np.uint8)
+        inward = cv2.distanceTransform(cover, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        inward /= max(1.0, float(inward.max()))
+        return inward if self.way == "from the edge" else 1 - inward
+
+    def _runs(self, at: At) -> tuple[float, float, float, float, float]:
+        """Of a front from a side, whither it goes and where it begins and ends along that; of one from a
+        point no direction, that point, and how far it goes."""
         canvas = at.canvas
-        if self.way == "from a side":
-            turn = math.radians(self.direction)
-            along = x * math.cos(turn) + y * math.sin(turn)
-            ends = [
-                cx * math.cos(turn) + cy * math.sin(turn)
-                for cx in (canvas.left, canvas.right)
-                for cy in (canvas.top, canvas.bottom)
-            ]
-            way = (along - min(ends)) / (max(ends) - min(ends))
-        elif self.way == "from a point":
-            x0, y0 = self.at.x * at.scale, self.at.y * at.scale
-            way = np.hypot(x - x0, y - y0) / canvas.farthest_from(x0, y0)
-        else:
-            cover = (body.within(region)[..., 3] > 0.5).astype(np.uint8)
-            inward = cv2.distanceTransform(cover, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-            way = inward / max(1.0, float(inward.max()))
-            way = way if self.way == "from the edge" else 1 - way
-        held: Matte = np.clip(way, 0, 1).astype(np.float32)
-        return held
+        if self.way == "from a point":
+            x, y = self.at.x * at.scale, self.at.y * at.scale
+            return 0.0, 0.0, x, y, canvas.farthest_from(x, y)
+        cosine, sine = (
+            math.cos(math.radians(self.direction)),
+            math.sin(math.radians(self.direction)),
+        )
+        ends = [
+            x * cosine + y * sine
+            for x in (canvas.left, canvas.right)
+            for y in (canvas.top, canvas.bottom)
+        ]
+        return cosine, sine, min(ends), 0.0, max(ends) - min(ends)
 
 
 _FASTEST = 1.5
@@ -173,18 +182,57 @@ _LOOSE_FOR = 0.22
 """Part of the whole way for which a bit is on its way before the front comes to it, or after."""
 
 
+_EVEN_FROM, _EVEN_EACH = -1.75, 1024
+_EVEN = np.array(
+    [0.5 * math.erfc(-3.0 * (_EVEN_FROM + i / _EVEN_EACH) / math.sqrt(2.0)) for i in range(3585)],
+    np.float32,
+)
+"""Of noise with a deviation of a third, how much is less: so many entries for each 1, from some level."""
+
+
 @compiled
-def _even_rows(first: int, last: int, field: Matte, even: Matte) -> None:
+def _even_rows(first: int, last: int, field: Matte, even: NDArray[np.float32]) -> None:
+    """Noise as shares from 0 to 1 that are all as common."""
+    end = np.float32(even.shape[0] - 1.001)
     for y in range(first, last):
         for x in range(field.shape[1]):
-            even[y, x] = 0.5 * (1.0 + math.erf(3.0 * field[y, x] / math.sqrt(2.0)))
+            place = (field[y, x] - np.float32(_EVEN_FROM)) * np.float32(_EVEN_EACH)
+            place = min(end, max(np.float32(0.0), place))
+            i = np.int32(place)
+            field[y, x] = even[i] + (place - np.float32(i)) * (even[i + 1] - even[i])
 
 
-def _evened(field: Matte) -> Matte:
-    """Noise with a deviation of a third as shares from 0 to 1 that are all as common."""
-    even = np.empty_like(field)
-    in_bands(_even_rows, field.shape[0], field, even)
-    return even
+@compiled
+def _weigh_rows(first: int, last: int, chance: Matte, share: np.float32, way: Matte) -> None:
+    """Chance, as much as its share says, and the way."""
+    for y in range(first, last):
+        for x in range(chance.shape[1]):
+            chance[y, x] = share * chance[y, x] + (np.float32(1.0) - share) * way[y, x]
+
+
+@compiled
+def _lead_rows(
+    first: int,
+    last: int,
+    left: int,
+    top: int,
+    runs: tuple[float, float, float, float, float],
+    share: np.float32,
+    chance: Matte,
+) -> None:
+    """Chance, as much as its share says, and how far along its way a front is at each px, from 0 to 1."""
+    cosine, sine, x0, y0, far = runs
+    is_straight = cosine != 0.0 or sine != 0.0
+    for y in range(first, last):
+        down = y + top + 0.5 - y0
+        for x in range(chance.shape[1]):
+            across = x + left + 0.5
+            if is_straight:
+                way = (across * cosine + down * sine - x0) / far
+            else:
+                way = math.sqrt((across - x0) ** 2 + down * down) / far
+            held = np.float32(min(1.0, max(0.0, way)))
+            chance[y, x] = share * chance[y, x] + (np.float32(1.0) - share) * held
 
 
 @compiled

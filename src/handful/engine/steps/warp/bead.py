@@ -13,7 +13,7 @@ from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.drawing.lit import Rgb, light_of
 from handful.engine.kernels.forms.places import Places
 from handful.engine.kernels.pixels.blur import gaussian
-from handful.engine.kernels.pixels.resample import Edge, resampled
+from handful.engine.kernels.pixels.resample import Edge, Sampled, sampled
 from handful.engine.kinds import At, LayerId, Step, clockwise, register, setting
 from handful.engine.picture import Matte, Picture, Region, Tile, blank
 from handful.engine.values import Point
@@ -143,12 +143,13 @@ class Bead(Step):
             return around
         shares = np.empty((region.height, region.width, 2), np.float32)
         heights = np.ascontiguousarray(others[0].within(region.grown(1))) if others else None
-        ball = self._through(tile, at, region, 0.0, shares, heights)
+        picture = sampled(tile, self.edge, at.canvas, shrinks=False)
+        ball = self._through(picture, at, region, 0.0, shares, heights)
         if self.spread > 0:
             half = self.spread / 200
             none = np.empty_like(shares)
             red, blue = (
-                self._through(tile, at, region, way, none, heights) for way in (-half, half)
+                self._through(picture, at, region, way, none, heights) for way in (-half, half)
             )
             ball = np.stack([red[..., 0], ball[..., 1], blue[..., 2], ball[..., 3]], axis=2)
         lights = np.stack([_light(self.colour, self.reflects), _light((1.0, 1.0, 1.0), self.box)])
@@ -180,7 +181,7 @@ class Bead(Step):
 
     def _through(
         self,
-        tile: Tile,
+        picture: Sampled,
         at: At,
         region: Region,
         more: float,
@@ -200,7 +201,7 @@ class Bead(Step):
             in_bands(
                 _tilt_rows, region.height, heights, at.scale * self.raised / 100, index, far, places
             )
-        return resampled(tile, places, region, self.edge, at.canvas).within(region)
+        return picture.taken(places, region).within(region)
 
     def _shape(self, at: At) -> tuple[float, ...]:
         """Middle and radius in px, how much longer it is, and which way."""
