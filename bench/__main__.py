@@ -15,6 +15,7 @@ from bench.blur import glow
 from bench.cache import cache
 from bench.fire import fire
 from bench.in_browser import bench, tab
+from bench.liquid import liquid
 from bench.noise import noise
 from bench.particles import particles
 from bench.rows import Row
@@ -28,6 +29,7 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "noise": noise,
     "particles": particles,
     "fire": fire,
+    "liquid": liquid,
     "frames": frames,
     "change": change,
     "steps": steps_bench,

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 from typing import Any
 
-from bench.rows import Row, median_seconds, milliseconds
+from bench.rows import Row, judged, median_seconds
 from handful.engine import read_recipe
 from handful.engine.kinds import At
 from handful.engine.picture import Region, blank
@@ -29,14 +29,14 @@ def fire() -> Iterator[Row]:
         made = _made(detail=rows, room=1000, breadth=round(1000 * columns / rows), sheets=1)
         state, at = _burning(made)
         taken = median_seconds(partial(made.advance, state, at, 1.0, RATE, 1), 5)
-        yield _judged(f"one step of {columns} x {rows}", taken, copying, aim)
+        yield judged(f"one step of {columns} x {rows}", taken, copying, aim)
     made = _made()
     state, _ = _burning(made)
     shown = At(Region(0, 0, 960, 540), 0.5, (1, "fire"), Region(0, 0, 960, 540))
     taken = median_seconds(lambda: made.drawn_from(state, shown, 1.0, 0.0), 5)
-    yield _judged("drawing as it comes at 960 x 540", taken, copying, 25)
+    yield judged("drawing as it comes at 960 x 540", taken, copying, 25)
     taken = median_seconds(lambda: made.advance(state, shown, 1.0, RATE, made.steps(RATE)), 3)
-    yield _judged("one frame as it comes", taken, copying, 120)
+    yield judged("one frame as it comes", taken, copying, 120)
     megabytes = FRAMES * sum(array.nbytes for array in state) / 1e6
     yield Row(
         f"states of {FRAMES} frames", f"{megabytes:.0f} MB", "", megabytes, f"≤ {MOST_MEGABYTES:g} MB",
@@ -61,9 +61,3 @@ def _burning(made: Fire) -> tuple[Any, At]:
     for array in state:
         array.flags.writeable = False
     return state, at
-
-
-def _judged(name: str, taken: float, copying: float, aim: float) -> Row:
-    copies, most = taken / copying, aim / 4.5
-    reference = f"{milliseconds(copying)} a copy"
-    return Row(name, milliseconds(taken), reference, copies, f"≤ {most:.3g} copies", copies <= most)

@@ -11,12 +11,10 @@ from pathlib import Path
 import numpy as np
 from playwright.sync_api import Locator, Page, sync_playwright
 
-from bench.rows import Row, median_seconds
+from bench.rows import COPY_MS, Row, median_seconds
 from bench.start import ROOT, running_demo
 
 SHOTS = ("Mast strike", "Lamp sweep", "Tide feed")
-COPY_MS = 4.5
-"""What a copy of a 1920 x 1080 float picture takes on the machine that the aims are meant for."""
 
 CHANGES = 200
 CHANGES_A_DRAG = 20

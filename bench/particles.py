@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from bench.rows import Row, median_seconds, milliseconds
+from bench.rows import Row, judged, median_seconds, milliseconds
 from handful.engine.kernels.drawing.spots import draw_spots
 from handful.engine.kernels.drawing.sprites import draw_sprites, sheet_of
 from handful.engine.kernels.forms.flight import fly
@@ -42,7 +42,7 @@ def particles() -> Iterator[Row]:
     sheet = sheet_of("a puff")
     sprites = _sprites(20_000, 24.0)
     taken = median_seconds(lambda: draw_sprites(sheet, sprites, REGION, (0.0, -1.0), False), 5)
-    yield _judged("20,000 sprites of 48 px", taken, copying, 120, "")
+    yield judged("20,000 sprites of 48 px", taken, copying, 120)
     chance = np.random.default_rng(1)
     starts, speeds = chance.random((2, 100_000, 2)) * 1000
     ages, places = chance.random(100_000), np.empty((100_000, 2))
@@ -50,18 +50,12 @@ def particles() -> Iterator[Row]:
         lambda: fly(starts, speeds, ages, (0.0, 900.0), (20.0, 0.0), 0.8, np.inf, 0.5, 0.7, places),
         9,
     )
-    yield _judged("where 100,000 are", taken, copying, 12, "")
+    yield judged("where 100,000 are", taken, copying, 12)
 
 
 def _row(name: str, spots: Numbers, copying: float, aim: float, beside: str) -> Row:
     taken = median_seconds(lambda: draw_spots(spots, REGION, False, False), 5)
-    return _judged(name, taken, copying, aim, beside)
-
-
-def _judged(name: str, taken: float, copying: float, aim: float, beside: str) -> Row:
-    copies, most = taken / copying, aim / 4.5
-    reference = f"{milliseconds(copying)} a copy" + (f"; {beside}" if beside else "")
-    return Row(name, milliseconds(taken), reference, copies, f"≤ {most:.3g} copies", copies <= most)
+    return judged(name, taken, copying, aim, beside)
 
 
 def _spots(count: int, radius: float) -> Numbers:

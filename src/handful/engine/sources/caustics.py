@@ -1,0 +1,335 @@
+"""Caustics: the net of light that waves throw on what lies below them."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, Literal, NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.drawing.lit import light_of
+from handful.engine.kernels.easing import smooth
+from handful.engine.kernels.fluid.water import (
+    INDEX,
+    Sea,
+    Sun,
+    light_below,
+    slopes_of,
+    summed,
+    waves_at,
+)
+from handful.engine.kernels.pixels.resample import resampled
+from handful.engine.kinds import At, Others, Planned, Planning, Source, clockwise, register, setting
+from handful.engine.picture import PictureKind, Region, Tile, clear_tile
+from handful.engine.values import Point
+
+
+@register
+class Caustics(Source):
+    """The net of light that waves on water throw on what lies below, or by mirroring above them.
+
+    Waves of a published spectrum run by ω² = g k tanh(k h); rays are refracted where they go in and
+    added up where they fall, so that the light is that of still water in the mean: where it is bright
+    the light is taken from beside. As a height the waves themselves bend what they are held before.
+    """
+
+    family = "water"
+    says = (
+        "Makes {comes_as} of waves up to {longest} long and down to {finest}, {steep} steep, on water "
+        "{depth} deep, {together} running {running}, {time} on, returning after {returns}. Light from "
+        "{low} off overhead, {sun_from}, {wide} wide, with colours {spread} apart; without {even} of the "
+        "even light, in {colour} at {light}. As a height {rise}. A metre is {metre} {laid} about {at}, "
+        "{near} and {direction} on."
+    )
+
+    comes_as: Literal["light", "height"] = setting(
+        "light", help="The light on the floor, or the waves as a height, to bend what is behind."
+    )
+    longest: float = setting(
+        0.9, unit="m", least=0.01, most=500, usual=(0.1, 5), help="Length of the longest waves."
+    )
+    finest: float = setting(
+        0.14, unit="m", least=0.001, most=500, usual=(0.02, 1), help="Length of the finest."
+    )
+    steep: float = setting(
+        9, unit="%", least=0, most=60, usual=(1, 25), help="How steep they are in the mean."
+    )
+    depth: float = setting(
+        1.2,
+        unit="m",
+        least=0.01,
+        most=500,
+        usual=(0.1, 6),
+        help="How far the floor is below: deeper is a larger, softer net, and longer waves run faster.",
+    )
+    together: float = setting(
+        30, unit="%", least=0, most=100, help="How much the waves run the same way."
+    )
+    running: float = clockwise(20, about="at", help="Whither they run.")
+    time: float = setting(
+        {"moves": "rate", "start": 0, "per_second": 1},
+        unit="s",
+        least=-1e6,
+        most=1e6,
+        usual=(0, 20),
+        returns="returns",
+        help="How long they have run: by 1 a second at their true pace.",
+    )
+    returns: int = setting(
+        0,
+        unit="s",
+        least=0,
+        most=1000,
+        usual=(0, 24),
+        help="After how long all is as it was; 0 is never.",
+    )
+    low: float = setting(
+        25, unit="°", least=0, most=80, help="How far from overhead the light stands."
+    )
+    sun_from: float = clockwise(-110, about="at", help="Where it shines from.")
+    wide: float = setting(
+        0.5,
+        unit="°",
+        least=0,
+        most=30,
+        usual=(0, 6),
+        help="How wide the light is seen: the sun half a degree, a lamp more. A wide one is soft.",
+    )
+    spread: float = setting(
+        2, unit="%", least=0, most=30, usual=(0, 8), help="How much more blue is bent than red."
+    )
+    even: float = setting(
+        60,
+        unit="%",
+        least=0,
+        most=100,
+        help="How much of the light that still water leaves is left out.",
+    )
+    colour: Colour = setting("#d8fff2", help="Its colour.")
+    light: float = setting(
+        -1, unit="stops", least=-12, most=12, usual=(-5, 4), help="How bright it is."
+    )
+    rise: float = setting(
+        100,
+        unit="%",
+        least=-2000,
+        most=2000,
+        usual=(0, 400),
+        help="As a height: how high, of what they are.",
+    )
+    metre: float = setting(
+        420,
+        unit="px",
+        drawn="radius",
+        about="at",
+        least=2,
+        most=20000,
+        usual=(20, 2000),
+        help="How large a metre is.",
+    )
+    laid: Literal["flat", "on the ground"] = setting(
+        "flat", help="Flat on the picture, or on ground that goes back to a horizon."
+    )
+    at: Point = setting(
+        [960, 360], unit="px", help="The middle, or the point where the ground vanishes."
+    )
+    near: float = setting(
+        400,
+        unit="px",
+        drawn="below",
+        about="at",
+        least=-20000,
+        most=20000,
+        usual=(-1500, 1500),
+        help="On the ground: how far below the horizon a metre has its size; above for a ceiling.",
+    )
+    direction: float = clockwise(0, about="at", help="How far the floor is turned.")
+    seed: int = setting(
+        1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is other water."
+    )
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        made: PictureKind = written.comes_as
+        return made
+
+    def planned(self, ask: Planning) -> Planned:
+        turn = math.radians(self.direction)
+        sea = Sea(
+            _SQUARE * self.longest, self.longest, min(self.finest, self.longest), self.depth,
+            self.steep / 100, self.together / 100, math.radians(self.running) - turn, float(self.returns),
+        )  # fmt: skip
+        seconds = self.time % self.returns if self.returns else self.time
+        laid = _Laid(
+            self.at, self.metre, turn, (self.near or 1e-3) if self.laid == "on the ground" else None
+        )
+        water = _Water(sea, round(seconds, 9), self.seed)
+        if self.comes_as == "height":
+            return ask.drawn(_High(laid, sea.side, self.metre * self.rise / 100), ask.drawn(water))
+        sun = Sun(math.radians(self.low), math.radians(self.sun_from) - turn + math.pi)
+        fallen = _Fallen(water, sun, self.depth, self.wide, self.spread / 100)
+        seen = _Seen(laid, sea.side, self.even / 100, self.colour, self.light)
+        return ask.drawn(seen, ask.drawn(fallen))
+
+
+_SQUARE = 6
+"""Of the longest waves a square of water holds so many."""
+
+_FARTHEST = 1e4
+"""So many times as far as near, the floor is no more seen."""
+
+_HORIZON = 0.35
+"""Over this part of `near` the ground comes up from nothing at the horizon."""
+
+
+class _Laid(NamedTuple):
+    """How a square of water lies on the canvas: about a place, with so many px for a metre, turned by
+    radians; with the horizon at the place and that size so many px below it, if it goes back."""
+
+    at: Point
+    metre: float
+    turn: float
+    near: float | None
+
+    def on(self, square: Tile, side: float, at: At) -> Tile:
+        """A square of so many metres, repeated all over the floor, as seen on what is wanted."""
+        region = at.wanted
+        if region.empty:
+            return clear_tile(region)
+        count = square.region.width
+        places = np.empty((region.height, region.width, 2), np.float32)
+        in_bands(
+            _place_rows, region.height, region.left, region.top, at.scale, *self.at,
+            count / (side * self.metre), math.cos(self.turn), math.sin(self.turn), self.near or 0.0, places,
+        )  # fmt: skip
+        found = resampled(square, places, region, "wrap", square.region)
+        if self.near is not None:
+            rows = (np.arange(region.top, region.bottom) + 0.5) / at.scale
+            below = np.clip((rows - self.at.y) / self.near / _HORIZON, 0, 1)
+            fades = np.array([smooth(float(share)) for share in below], np.float32)
+            found.pixels[:] *= fades[:, None, None]
+        return found
+
+
+class _Water(NamedTuple):
+    """The waves of a square of water at a moment, as a height in metres."""
+
+    sea: Sea
+    seconds: float
+    seed: int
+
+    def draw(self, at: At, *others: Tile) -> Tile:
+        waves, _ = waves_at(self.sea, self.seconds, at.key("water", self.seed))
+        return _square(summed(waves).real)
+
+    def slopes(self, at: At) -> NDArray[np.float32]:
+        return slopes_of(waves_at(self.sea, self.seconds, at.key("water", self.seed))[1])
+
+
+class _Fallen(NamedTuple):
+    """The light on the floor below a square of water, as red, green and blue that are 1 in the mean."""
+
+    water: _Water
+    sun: Sun
+    depth: float
+    wide: float
+    spread: float
+
+    def draw(self, at: At, *others: Tile) -> Tile:
+        slopes = self.water.slopes(at)
+        side = self.water.sea.side
+        cell = side / len(slopes)
+        ways = (-0.5, 0.0, 0.5) if self.spread > 0 else (0.0,)
+        indices = [1 + (INDEX - 1) * (1 + self.spread * way) for way in ways]
+        planes = [light_below(slopes, cell, self.depth, index, self.sun) for index in indices]
+        blur = (
+            self.depth * math.tan(math.radians(self.wide)) / INDEX / _DISC * len(planes[0]) / side
+        )
+        planes = [_blurred_round(plane, blur) for plane in planes]
+        red, green, blue = planes if len(planes) == 3 else planes * 3
+        return _square(red, green, blue)
+
+
+_DISC = 4.0
+"""The width of an even disc, of the deviation of the light that it throws along a line."""
+
+_SMOOTH = 0.9
+"""Parts of the floor by which it is blurred at the least, so that no ray is seen by itself."""
+
+
+def _blurred_round(plane: NDArray[np.float32], deviation: float) -> NDArray[np.float32]:
+    """Blurred on a square that repeats, at the most by a quarter of it."""
+    deviation = min(math.hypot(deviation, _SMOOTH), len(plane) / 16)
+    edge = math.ceil(4 * deviation)
+    padded = np.pad(plane, edge, "wrap")
+    blurred = cv2.GaussianBlur(padded, (0, 0), deviation)
+    return np.ascontiguousarray(blurred[edge:-edge, edge:-edge])
+
+
+def _square(*planes: NDArray[np.float32]) -> Tile:
+    """Up to three planes `(N, N)` as a tile of light without cover."""
+    side = len(planes[0])
+    pixels = np.zeros((side, side, 4), np.float32)
+    for channel, plane in enumerate(planes):
+        pixels[..., channel] = plane
+    return Tile(pixels, Region(0, 0, side, side))
+
+
+class _Seen(NamedTuple):
+    """How that light looks where it falls."""
+
+    laid: _Laid
+    side: float
+    even: float
+    colour: Colour
+    light: float
+
+    def draw(self, at: At, *others: Tile) -> Tile:
+        shines = np.append(light_of(self.colour, self.light), np.float32(0))
+        pixels = np.maximum(others[0].pixels - np.float32(self.even), 0) * shines
+        return self.laid.on(Tile(pixels, others[0].region), self.side, at)
+
+
+class _High(NamedTuple):
+    """The waves as a height in px."""
+
+    laid: _Laid
+    side: float
+    metre: float
+
+    def draw(self, at: At, *others: Tile) -> Tile:
+        found = self.laid.on(others[0], self.side, at)
+        return Tile(found.pixels[..., 0] * np.float32(self.metre), found.region)
+
+
+@compiled
+def _place_rows(
+    first: int,
+    last: int,
+    left: int,
+    top: int,
+    scale: float,
+    x0: float,
+    y0: float,
+    cells: float,
+    cosine: float,
+    sine: float,
+    near: float,
+    places: NDArray[np.float32],
+) -> None:
+    """Where on a square each px is, in parts of it, so many for a px of the canvas; beyond a horizon all
+    are at one place."""
+    for y in range(first, last):
+        dy, by = (y + top + 0.5) / scale - y0, 1.0
+        if near != 0.0:
+            by = near / dy if dy * near > 0.0 else 0.0
+            by = by if by < _FARTHEST else 0.0
+            dy = -near * by
+        for x in range(places.shape[1]):
+            dx = ((x + left + 0.5) / scale - x0) * by
+            places[y, x, 0] = np.float32((dx * cosine + dy * sine) * cells)
+            places[y, x, 1] = np.float32((dy * cosine - dx * sine) * cells)

@@ -1,0 +1,143 @@
+"""Water against linear theory, Snell's law, and what may not be lost."""
+
+import math
+import os
+from unittest import TestCase, mock
+
+import cv2
+import numpy as np
+from scipy.ndimage import gaussian_filter1d
+
+from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.fluid.water import (
+    GRAVITY,
+    INDEX,
+    Sea,
+    Sun,
+    light_below,
+    pace_of,
+    refracted,
+    slopes_of,
+    summed,
+    waves_at,
+)
+
+SEA = Sea(5.4, 0.9, 0.14, 1.2, 0.09, 0.3, 0.4, 0.0)
+KEY = Key(5, 9)
+OVERHEAD = Sun(0.0, 0.0)
+CELL = SEA.side / 256
+
+
+class Waves(TestCase):
+    def test_pace(self) -> None:
+        """Airy 1845: long waves in shallow water run at √(g h), short ones in deep water at √(g / k)."""
+        for number in (1e-3, 1e-2):
+            self.assertAlmostEqual(
+                float(pace_of(np.array(number), 2.0)) / number / math.sqrt(2 * GRAVITY), 1, places=3
+            )
+        for number in (50.0, 400.0):
+            self.assertAlmostEqual(
+                float(pace_of(np.array(number), 2.0)), math.sqrt(GRAVITY * number), places=9
+            )
+
+    def test_every_wave_runs_at_its_pace(self) -> None:
+        """What swings at ω is at t + d and t − d together 2 cos(ω d) of what it is at t, to either side."""
+        turns = np.fft.fftfreq(256, CELL) * 2 * math.pi
+        number = np.hypot(*np.meshgrid(turns, turns))
+        paces = np.sqrt(GRAVITY * number * np.tanh(number * SEA.depth))
+        for step in (0.02, 0.3):
+            before, now, after = (
+                waves_at(SEA, 3.0 + by * step, KEY)[0].astype(complex) for by in (-1, 0, 1)
+            )
+            strongest = np.abs(now).max()
+            np.testing.assert_allclose(
+                before + after, 2 * np.cos(paces * step) * now, atol=2e-5 * strongest
+            )
+
+    def test_heights_and_slopes_belong_together(self) -> None:
+        """Heights are real, their differences are the slopes, and those are as steep as was asked."""
+        steep = []
+        for seed in range(6):
+            waves, tilted = waves_at(SEA, 1.5, Key(seed, 1))
+            heights = summed(waves)
+            self.assertLess(np.abs(heights.imag).max(), 1e-5 * np.abs(heights.real).max())
+            slopes = slopes_of(tilted)
+            for axis in (0, 1):
+                ahead, back = (np.roll(heights.real, by, 1 - axis) for by in (-1, 1))
+                error = (ahead - back) / (2 * CELL) - slopes[::2, ::2, axis]
+                self.assertLess(error.std(), 0.08 * slopes[..., axis].std())
+            steep.append(float((slopes**2).sum(axis=2).mean()))
+        self.assertAlmostEqual(math.sqrt(np.mean(steep)), SEA.steep, delta=0.05 * SEA.steep)
+
+    def test_they_run_where_they_are_sent(self) -> None:
+        """OpenCV's phase correlation of two moments: all together they move that way."""
+        for direction in (0.0, 2.0, -1.1):
+            sea = SEA._replace(together=1.0, direction=direction, finest=0.6)
+            one, two = (
+                summed(waves_at(sea, seconds, KEY)[0]).real.astype(np.float64)
+                for seconds in (1.0, 1.03)
+            )
+            (x, y), _ = cv2.phaseCorrelate(one, two)
+            away = math.atan2(y, x) - direction
+            self.assertLess(abs(math.remainder(away, 2 * math.pi)), 0.5)
+
+    def test_all_returns(self) -> None:
+        sea = SEA._replace(returns=4.0)
+        first, later, half = (waves_at(sea, seconds, KEY)[0] for seconds in (0.7, 4.7, 2.7))
+        strongest = np.abs(first).max()
+        np.testing.assert_allclose(later, first, atol=1e-4 * strongest)
+        self.assertGreater(np.abs(half - first).max(), 0.3 * strongest)
+
+
+class Rays(TestCase):
+    def test_snell(self) -> None:
+        """sin a = n sin b through still water; and through any slope n₁ (d × N) = n₂ (t × N)."""
+        for angle in (0.0, 0.3, 1.2):
+            across, down = refracted(0.0, 0.0, math.sin(angle), 0.0, INDEX)
+            self.assertAlmostEqual(across, math.tan(math.asin(math.sin(angle) / INDEX)), places=12)
+            self.assertAlmostEqual(down, 0)
+        for sx, sy, dx, dy in ((0.2, -0.1, 0.3, 0.2), (-0.4, 0.3, 0.0, -0.5)):
+            normal = np.array([-sx, -sy, 1]) / math.sqrt(1 + sx * sx + sy * sy)
+            ray = np.array([dx, dy, -math.sqrt(1 - dx * dx - dy * dy)])
+            bent = np.array([*refracted(sx, sy, dx, dy, INDEX), -1.0])
+            bent /= np.linalg.norm(bent)
+            np.testing.assert_allclose(
+                np.cross(ray, normal), INDEX * np.cross(bent, normal), atol=1e-12
+            )
+
+
+class Floor(TestCase):
+    def test_no_light_is_lost(self) -> None:
+        """However it is thrown about, there is as much of it as under still water."""
+        slopes = slopes_of(waves_at(SEA, 2.0, KEY)[1])
+        for depth, sun in ((0.1, OVERHEAD), (1.2, Sun(0.6, 2.0)), (30.0, Sun(1.2, -1.0))):
+            light = light_below(slopes, CELL / 2, depth, INDEX, sun)
+            self.assertAlmostEqual(float(light.mean(dtype=np.float64)), 1, places=4)
+            self.assertGreaterEqual(float(light.min()), 0)
+        still = light_below(np.zeros_like(slopes), CELL / 2, 1.2, INDEX, Sun(0.6, 2.0))
+        np.testing.assert_allclose(still, 1, atol=1e-4)
+
+    def test_a_wave_as_a_lens(self) -> None:
+        """Closed form: below a weak even wave of slope a sin(k x) light is brightest under its crests, by
+        1 / (1 − D (1 − 1/n) a k), and darkest under its troughs, by the same with a plus."""
+        number = 4 * 2 * math.pi / SEA.side
+        places = (np.arange(512) + 0.5) * CELL / 2
+        depth, weak = 0.5, 0.1
+        slopes = np.zeros((512, 512, 2), np.float32)
+        slopes[..., 0] = weak * np.sin(number * places)
+        light = light_below(slopes, CELL / 2, depth, INDEX, OVERHEAD)
+        by = depth * (1 - 1 / INDEX) * weak * number
+        row = gaussian_filter1d(light.mean(axis=0), 6, mode="wrap")
+        self.assertAlmostEqual(float(row.max()), 1 / (1 - by), delta=0.05 * by)
+        self.assertAlmostEqual(float(row.min()), 1 / (1 + by), delta=0.05 * by)
+        crest = int(np.argmax(row)) / 4 * CELL * number
+        self.assertAlmostEqual(math.cos(crest), -1, delta=0.01)
+
+    def test_on_any_number_of_threads(self) -> None:
+        slopes = slopes_of(waves_at(SEA, 2.0, KEY)[1])
+        found = []
+        for threads in ("1", "2", "5"):
+            with mock.patch.dict(os.environ, HANDFUL_THREADS=threads):
+                found.append(light_below(slopes, CELL / 2, 1.2, INDEX, Sun(0.4, 1.0)))
+        np.testing.assert_array_equal(found[0], found[1])
+        np.testing.assert_array_equal(found[0], found[2])
