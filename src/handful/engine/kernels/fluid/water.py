@@ -146,7 +146,8 @@ def light_below(slopes: Field, cell: float, depth: float, index: float, sun: Sun
     finer = cv2.resize(padded, (whole, whole), interpolation=cv2.INTER_LANCZOS4)[cut, cut]
     floors = np.zeros((_PARTS, size, size), np.float32)
     in_bands(_fall_rows, _PARTS, *cv2.split(finer), floors, band=1)
-    return floors.sum(axis=0, dtype=np.float32)
+    light: Field = floors.sum(axis=0, dtype=np.float32)
+    return light
 
 
 def _opposite(waves: Waves) -> Waves:

@@ -154,7 +154,8 @@ class Reveal(Step):
         cover = (body[..., 3] > 0.5).astype(np.uint8)
         inward = cv2.distanceTransform(cover, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
         inward /= max(1.0, float(inward.max()))
-        return inward if self.way == "from the edge" else 1 - inward
+        way: Matte = inward if self.way == "from the edge" else 1 - inward
+        return way
 
     def _runs(self, at: At) -> tuple[float, float, float, float, float]:
         """Of a front from a side, whither it goes and where it begins and ends along that; of one from a
