@@ -2,6 +2,7 @@
 
 from django.test import Client, TestCase
 
+from handful.studio.people.service import demo_artist
 from tests.studio.base import client_of, person
 
 
@@ -35,6 +36,11 @@ class SigningIn(TestCase):
             self.assertTrue(client.call("GET", "/people/me")[1]["demo"])
             self.assertEqual(client.call("POST", "/people/continue-as-demo-artist")[0], 200)
             self.assertEqual(client.call("GET", "/people/me")[1]["name"], "Demo artist")
+
+    def test_nobody_signs_in_as_the_demo_artist_with_a_password(self) -> None:
+        """From when it is made it has none, and not even an empty one."""
+        self.assertFalse(demo_artist().has_usable_password())
+        self.assertTrue(demo_artist().password.startswith("!"))
 
     def test_another_site_cannot_sign_anyone_in(self) -> None:
         strict = Client(enforce_csrf_checks=True)

@@ -14,6 +14,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from handful.engine import Recipe, render_frame
 from handful.engine.files import WriteError, read_picture
 from handful.studio.renders import working
+from handful.studio.renders.api import archive_name
 from handful.studio.renders.models import Render
 from handful.studio.renders.tasks import render_frames
 from handful.studio.renders.working import Busy, Interrupted, work_off
@@ -227,6 +228,11 @@ class Rendering(TestCase):
             answer = self.client_ada.call("POST", f"/renders/{render.id}/retry")
             self.assertEqual(answer[0], 409, state)
         self.assertEqual(ProcrastinateJob.objects.count(), 1)
+
+    def test_the_name_of_an_archive(self) -> None:
+        """It says the size where that is not the full one."""
+        self.assertIn(".exr.50%.", archive_name(self._order(scale=0.5)))
+        self.assertNotIn("%", archive_name(self._order()))
 
     def test_download(self) -> None:
         """One archive of all frames, of the length announced, and each frame by itself."""

@@ -18,6 +18,7 @@ from handful.engine.kernels.fluid.burning import (
     Burning,
     burn,
     mark,
+    noise_in,
     noise_sheet,
 )
 from handful.engine.kernels.fluid.grid import LEVELS, carry, carry_flow, confine
@@ -189,6 +190,14 @@ class Carried(TestCase):
             confine(across, down, 2.0, 0.1, np.empty((ROWS, COLUMNS), np.float32))
             self.assertGreater(way * spin(), 1.005 * way * before)
 
+    def test_spin_of_a_disc(self) -> None:
+        """A disc that turns as one has twice its angular speed everywhere (textbook mechanics)."""
+        spin = np.empty((ROWS, COLUMNS), np.float32)
+        for turns in (3.0, -1.5):  # seconds for each
+            across, down = self._turning(turns)
+            confine(across, down, 0.0, 0.1, spin)
+            np.testing.assert_allclose(spin[2:-2, 2:-2], 4 * math.pi / turns, rtol=1e-4)
+
 
 class Burnt(TestCase):
     def _gas(self) -> list[Field]:
@@ -275,6 +284,33 @@ class Burnt(TestCase):
         first, second = (gas[2][0, 5:-12, 4:-4, MARKS + 2 * which + 1] for which in (0, 1))
         self.assertGreater(float(np.abs(first - j).mean()), 0.5)
         self.assertGreater(float(np.abs(first - second).mean()), 0.5)
+
+    def test_fuel_comes_unevenly(self) -> None:
+        """As unevenly as is said: from where hardly any comes to where all does, by the noise between."""
+        gas = self._gas()
+        self._burn(gas, STILL._replace(uneven=1.0), 1, fed=1.0)
+        fuel = gas[2][0, 1:-1, 1:-1, FUEL]
+        sheet = noise_sheet(KEY)
+        j, i = np.mgrid[1 : ROWS - 1, 1 : COLUMNS - 1]
+        wanted = [
+            min(1.0, max(0.0, 0.6 + 0.5 * noise_in(sheet, x / 8 * 8.0, y / 8 * 8.0)[0]))
+            for y, x in zip(j.ravel(), i.ravel(), strict=True)
+        ]
+        np.testing.assert_allclose(fuel.ravel(), wanted, atol=2e-3)
+        even = self._gas()
+        self._burn(even, STILL, 1, fed=1.0)
+        np.testing.assert_allclose(even[2][0, 1:-1, 1:-1, FUEL], 1, atol=1e-6)
+
+    def test_noise_between_its_places(self) -> None:
+        """On a place it is what the sheet says, half way the mean of both, and it goes on for ever."""
+        sheet = noise_sheet(KEY)
+        side = len(sheet)
+        for j, i in ((0, 0), (3, side - 1), (side - 2, 7)):
+            np.testing.assert_array_equal(noise_in(sheet, float(i), float(j)), sheet[j, i])
+            beside = (sheet[j, i] + sheet[j, (i + 1) % side]) / 2
+            np.testing.assert_allclose(noise_in(sheet, i + 0.5, float(j)), beside, atol=1e-6)
+            far = noise_in(sheet, i + 0.25 - 3.0 * side, j + 0.5 + 2.0 * side)
+            np.testing.assert_allclose(far, noise_in(sheet, i + 0.25, j + 0.5), atol=1e-6)
 
     def test_noise_returns_at_its_edges(self) -> None:
         sheet = noise_sheet(KEY)

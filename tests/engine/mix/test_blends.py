@@ -228,6 +228,16 @@ class Bright(TestCase):
         for blend in ("normal", "add", "screen", "lighten", "hard light"):
             self.assertGreater(float(blended(below, glow, blend)[0, 0, 0]), 0.2, blend)
 
+    def test_half_of_a_picture(self) -> None:
+        """At half its opacity a layer does what one of half its light and cover does."""
+        random = np.random.default_rng(16)
+        pictures = random.random((2, 9, 9, 4), np.float32)
+        pictures[..., :3] *= pictures[..., 3:]
+        for blend in ("normal", "add", "screen", *FORMULAS):
+            half = blended(pictures[0], pictures[1] * np.float32(0.5), blend)
+            got = blended(pictures[0], pictures[1], blend, 0.5)
+            np.testing.assert_allclose(got, half, atol=1e-6, err_msg=blend)
+
     def test_opacity(self) -> None:
         """At no opacity nothing changes, whatever the blend."""
         random = np.random.default_rng(6)

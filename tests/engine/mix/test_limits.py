@@ -56,6 +56,17 @@ class Shapes(TestCase):
 
 
 class Extents(TestCase):
+    def test_a_rectangle_ends_at_its_corners(self) -> None:
+        """However it is turned it is within the circle through them: 3, 4, 5."""
+        for turn in (0.0, 37.0):
+            limit = as_it_comes(
+                Rectangle, centre=Point(100, 60), width=60.0, height=80.0, turn=turn, feather=0.0
+            )
+            everywhere = Region(0, 0, 200, 120)
+            self.assertEqual(
+                limit.extent(At(everywhere, 1.0, (), everywhere)), Region(50, 10, 150, 110)
+            )
+
     def test_what_is_left_out_shows_nowhere(self) -> None:
         """With limits that tell where they end, a layer is the picture that it is without being told."""
         ellipse = {"kind": "ellipse", "centre": [150, 80], "width": 90, "height": 60, "feather": 12}

@@ -36,6 +36,16 @@ def _changed(path: str, value: Any) -> dict[str, Any]:
     return data
 
 
+class Told(TestCase):
+    def test_with_what_would_do(self) -> None:
+        """Where it is, what is wrong, and the nearest value that works where there is one."""
+        told = Problem("layers[0].opacity", "101 is more than 100.", 100)
+        self.assertEqual(
+            str(told), "layers[0].opacity: 101 is more than 100. The nearest that works is 100."
+        )
+        self.assertEqual(str(Problem("", "There is nothing.")), "recipe: There is nothing.")
+
+
 class Good(TestCase):
     def test_demo(self) -> None:
         """The demo recipe is read, and what it leaves out is filled in from the declarations."""

@@ -46,6 +46,20 @@ class Counted:
         self._patched.stop()
 
 
+class Foot(TestCase):
+    def test_fuel_comes_evenly_about_its_middle(self) -> None:
+        """As much to the left as to the right, and none beyond its width."""
+        recipe = recipe_of(sheets=3)
+        fire: Any = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
+        gas = fire.begin(At(Region(0, 0, 0, 0), 1.0, (1, "fire")))
+        fed = fire._fed(gas, None)
+        np.testing.assert_allclose(fed, fed[:, :, ::-1], atol=1e-5)
+        columns = np.nonzero(fed.max(axis=(0, 1)) > 0)[0]
+        cell = float(gas.place[2])
+        self.assertLessEqual((columns.max() - columns.min()) * cell, 60 + 2 * cell)
+        self.assertGreater((columns.max() - columns.min()) * cell, 60 - 4 * cell)
+
+
 class Memory(TestCase):
     def test_the_same_however_one_comes_to_it(self) -> None:
         """To the bit: at once, frame by frame, back and forth, and with nothing kept."""

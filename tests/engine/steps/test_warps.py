@@ -16,6 +16,7 @@ from handful.engine.picture import Region, Tile, blank
 from handful.engine.steps.place.card import Card
 from handful.engine.steps.place.flip import Flip
 from handful.engine.steps.place.place import Place
+from handful.engine.steps.place.shake import Shake
 from handful.engine.steps.place.tiles import Tiles
 from handful.engine.steps.warp.bead import Bead, ray_through, through_wedge
 from handful.engine.steps.warp.displace import Displace
@@ -380,6 +381,37 @@ class Placing(TestCase):
         np.testing.assert_array_equal(_applied(Flip(along="down"), tile), tile.pixels[::-1])
         both = Tile(_applied(Flip(along="both"), tile), FIELD)
         np.testing.assert_array_equal(_applied(Flip(along="both"), both), tile.pixels)
+
+    def test_a_part_is_flipped_to_its_place(self) -> None:
+        """What was near one edge is as near the other one, and what is asked for is where it comes from."""
+        whole = _soft()
+        part = Region(10, 20, 70, 50)
+        for along, place in (
+            ("across", Region(170, 20, 230, 50)),
+            ("down", Region(10, 130, 70, 160)),
+            ("both", Region(170, 130, 230, 160)),
+        ):
+            step = as_it_comes(Flip, along=along)
+            cut = Tile(np.ascontiguousarray(whole.within(part)), part)
+            at = At(FIELD, 1.0, ("seed",), FIELD)
+            self.assertEqual(step.apply(cut, at).region, place)
+            self.assertEqual(step.needs(place, at), part)
+
+    def test_a_shake_turns_as_far_as_it_says(self) -> None:
+        """To both sides of nothing, never farther, and twice as far by twice the turn."""
+        at = At(FIELD, 1.0, ("seed",), FIELD)
+        found = []
+        for phase in range(200):
+            turns = []
+            for turn in (6.0, 12.0):
+                step = as_it_comes(Shake, across=0.0, down=0.0, turn=turn, phase=float(phase))
+                matrix = step._matrix(at)
+                turns.append(math.degrees(math.atan2(matrix[1, 0], matrix[0, 0])))
+            self.assertAlmostEqual(turns[1], 2 * turns[0], places=6)
+            found.append(turns[0])
+        self.assertLessEqual(max(map(abs, found)), 6)
+        self.assertGreater(max(found), 3)
+        self.assertLess(min(found), -3)
 
     def test_tiles(self) -> None:
         """numpy.tile of the part that is repeated."""

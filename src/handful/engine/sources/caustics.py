@@ -40,10 +40,10 @@ class Caustics(Source):
     family = "water"
     says = (
         "Makes {comes_as} of waves up to {longest} long and down to {finest}, {steep} steep, on water "
-        "{depth} deep, {together} running {running}, {time} on, returning after {returns}. Light from "
-        "{low} off overhead, {sun_from}, {wide} wide, with colours {spread} apart; without {even} of the "
-        "even light, in {colour} at {light}. As a height {rise}. A metre is {metre} {laid} about {at}, "
-        "{near} and {direction} on."
+        "{depth} deep, {together} of them running {running}, {time} on, returning after {returns}. Light "
+        "comes from {low} off overhead, {sun_from}, {wide} wide, with colours {spread} apart; without "
+        "{even} of the even light, in {colour} at {light}. As a height they rise {rise}. A metre is "
+        "{metre}, laid {laid} about {at}, {near} before a horizon, turned {direction}."
     )
 
     comes_as: Literal["light", "height"] = setting(
@@ -111,7 +111,7 @@ class Caustics(Source):
     )
     colour: Colour = setting("#d8fff2", help="Its colour.")
     light: float = setting(
-        -1, unit="stops", least=-12, most=12, usual=(-5, 4), help="How bright it is."
+        -1.6, unit="stops", least=-12, most=12, usual=(-5, 4), help="How bright it is."
     )
     rise: float = setting(
         100,
