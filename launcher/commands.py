@@ -154,8 +154,9 @@ def _python(words: list[str], env: dict[str, str]) -> int:
             continue
 
 
-_TESTS_AT_ONCE = 3
-"""A page waits for the server and the server for the page: three on two cores leave little of them idle."""
+_TESTS_AT_ONCE = (os.cpu_count() or 1) + 1
+"""A page waits for the server and the server for the page: one more than there are cores leaves little of
+them idle."""
 
 _ENGINE_COMMANDS = ("render", "check", "import", "export", "schema", "catalogue")
 
