@@ -190,6 +190,23 @@ class Carried(TestCase):
             confine(across, down, 2.0, 0.1, np.empty((ROWS, COLUMNS), np.float32))
             self.assertGreater(way * spin(), 1.005 * way * before)
 
+    def test_eddies_in_a_mirror(self) -> None:
+        """Seen in a mirror, across or down, what eddies are given is the mirror's picture of it."""
+        spin = np.empty((ROWS, COLUMNS), np.float32)
+        across, down = _rough_flow(7)
+        given = across.copy(), down.copy()
+        confine(*given, 3.0, 0.1, spin)
+        self.assertGreater(float(np.abs(given[0] - across).max()), 0.01)
+        for way in (0, 1):
+            signs = (1, -1) if way == 0 else (-1, 1)
+            seen = [
+                np.ascontiguousarray(np.flip(part, way)) * np.float32(sign)
+                for part, sign in zip((across, down), signs, strict=True)
+            ]
+            confine(seen[0], seen[1], 3.0, 0.1, spin)
+            for part, sign, wanted in zip(seen, signs, given, strict=True):
+                np.testing.assert_allclose(np.flip(part, way) * sign, wanted, atol=1e-4)
+
     def test_spin_of_a_disc(self) -> None:
         """A disc that turns as one has twice its angular speed everywhere (textbook mechanics)."""
         spin = np.empty((ROWS, COLUMNS), np.float32)

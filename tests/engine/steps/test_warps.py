@@ -288,6 +288,19 @@ class Optics(TestCase):
             self.assertAlmostEqual(float(cover[90].sum()), 80 * (1 + wobble / 100), delta=1)
         np.testing.assert_allclose(areas, np.pi * 40**2, rtol=0.01)
 
+    def test_bead_is_darker_at_its_rim(self) -> None:
+        """By what Fresnel's equations leave of a ray, as much of it as is said, before an even white."""
+        full = Tile(np.ones((180, 240, 4), np.float32), FIELD)
+        for darkening in (0.0, 100.0, 50.0):
+            step = as_it_comes(
+                Bead, centre=MIDDLE, radius=60.0, index=1.5, darkening=darkening, outside="nothing"
+            )
+            row = _applied(step, full)[90, :, 1]
+            for x in (120, 150, 168, 174):
+                passes = ray_through(math.hypot(x + 0.5 - MIDDLE.x, 0.5) / 60, 1.5, 3.0)[1]
+                wanted = 1 - darkening / 100 * (1 - passes)
+                self.assertAlmostEqual(float(row[x]), wanted, delta=1e-3)
+
     def test_bead_reflects_at_its_rim(self) -> None:
         """By Fresnel's law as Schlick (1994) has it: hardly in the middle, all at the edge."""
         dark = Tile(np.zeros((180, 240, 4), np.float32), FIELD)
