@@ -55,7 +55,11 @@ TESTS = {
     ],
     ENGINE + "limits": ["tests.engine.mix.test_limits", "tests.engine.render.test_layers"],
     ENGINE + "steps": ["tests.engine.steps", "tests.engine.render.test_layers"],
-    ENGINE + "sources": ["tests.engine.sources", "tests.engine.render.test_layers"],
+    ENGINE + "sources": [
+        "tests.engine.sources",
+        "tests.engine.render.test_layers",
+        "tests.engine.render.test_render.EveryKind",
+    ],
     ENGINE + "render": ["tests.engine.render", "tests.engine.test_kinds"],
     STUDIO + "shots": ["tests.studio.test_shots", "tests.studio.test_starters"],
     STUDIO + "renders": ["tests.studio.test_renders", "tests.studio.test_worker"],
