@@ -12,6 +12,7 @@ from handful.engine import Cache, RecipeError, read_recipe, render_frame
 from handful.engine.kinds import Kind, Setting, limits, sources, steps
 from handful.engine.mix import COVER_RULES, blends
 from handful.engine.named import Path, Sway
+from handful.engine.recipe.made import Made
 
 IDS = ("a", "b", "c")
 FRAMES = (1, 12)
@@ -163,6 +164,8 @@ class Anything(TestCase):
         picture = render_frame(recipe, frame, scale, Cache(1 << 26))
         self.made += 1
         self.assertTrue(np.isfinite(picture).all())
+        if Made(recipe).result() != "light":  # heights and offsets are signed, and cover nothing
+            return
         self.assertGreaterEqual(float(picture.min()), 0)
         self.assertLessEqual(float(picture[..., 3].max()), 1 + 1e-5)
 

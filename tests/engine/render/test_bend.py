@@ -148,6 +148,20 @@ class Below(TestCase):
         wanted = cv2.resize(one, two.shape[1::-1], interpolation=cv2.INTER_AREA)
         self.assertGreater(decibels(two, wanted), 40)
 
+    def test_a_limit_takes_only_light(self) -> None:
+        """Of a layer, of its steps and of the finish alike: offsets are no matte, and that is told."""
+        mist = {"id": "mist", "name": "Mist", "source": {"kind": "noise"}}
+        matte = {"kind": "matte", "layer": "bend"}
+        blur = {"kind": "blur", "id": "blur", "limits": [matte]}
+        cases: list[tuple[dict[str, Any], list[Any]]] = [
+            ({"limits": [matte]}, []), ({"steps": [blur]}, []), ({}, [blur]),
+        ]  # fmt: skip
+        for more, finish in cases:
+            with self.assertRaisesRegex(
+                RecipeError, "takes a layer that makes light; 'bend' makes"
+            ):
+                recipe_of(ring("ring"), bend("ring"), mist | more, finish=finish)
+
     def test_it_takes_only_shapes(self) -> None:
         with self.assertRaisesRegex(RecipeError, "takes a layer that makes a height or offsets"):
             recipe_of(LINES, bend("lines"))

@@ -9,7 +9,7 @@ from handful.engine.kinds import Bends, Source, Step
 from handful.engine.picture import PictureKind
 from handful.engine.recipe.document import Layer, Recipe, SourceNode, StepNode
 from handful.engine.recipe.problems import Problem
-from handful.engine.recipe.references import kind_of, nodes_in, uses_in
+from handful.engine.recipe.references import kind_of, nodes_in, nodes_of_steps, uses_in
 
 _SPOKEN: dict[PictureKind, str] = {"light": "light", "height": "a height", "offsets": "offsets"}
 
@@ -62,8 +62,8 @@ class Made:
             for place, node in nodes_in(path, layer):
                 yield from self._named(place, node)
         yield from self._steps("finish", self._recipe.finish, self.result())
-        for i, step in enumerate(self._recipe.finish):
-            yield from self._named(f"finish[{i}]", step)
+        for place, node in nodes_of_steps("finish", self._recipe.finish):
+            yield from self._named(place, node)
 
     def _steps(self, path: str, steps: list[StepNode], made: PictureKind) -> Iterator[Problem]:
         for i, step in enumerate(steps):

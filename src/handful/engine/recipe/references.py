@@ -122,7 +122,7 @@ class _Checker:
         for i, layer in enumerate(self.recipe.layers):
             for path, node in nodes_in(f"layers[{i}]", layer):
                 yield from uses_in(path, node, kind_of(node))
-        for path, node in _chain("finish", self.recipe.finish):
+        for path, node in nodes_of_steps("finish", self.recipe.finish):
             yield from uses_in(path, node, kind_of(node))
 
     def _use(self, use: Use) -> Iterator[Problem]:
@@ -278,12 +278,13 @@ def _moments_of(step: Node) -> int:
 def nodes_in(path: str, layer: Layer) -> Iterator[tuple[str, Any]]:
     """A layer's source, its steps and all limits, each with its path."""
     yield f"{path}.source", layer.source
-    yield from _chain(f"{path}.steps", layer.steps)
+    yield from nodes_of_steps(f"{path}.steps", layer.steps)
     for i, limit in enumerate(layer.limits):
         yield f"{path}.limits[{i}]", limit
 
 
-def _chain(path: str, chain: Iterable[Any]) -> Iterator[tuple[str, Node]]:
+def nodes_of_steps(path: str, chain: Iterable[Any]) -> Iterator[tuple[str, Node]]:
+    """Steps and their limits, each with its path."""
     for i, step in enumerate(chain):
         yield f"{path}[{i}]", step
         for j, limit in enumerate(step.limits):
