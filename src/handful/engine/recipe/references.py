@@ -283,7 +283,7 @@ def nodes_in(path: str, layer: Layer) -> Iterator[tuple[str, Any]]:
         yield f"{path}.limits[{i}]", limit
 
 
-def nodes_of_steps(path: str, chain: Iterable[Any]) -> Iterator[tuple[str, Node]]:
+def nodes_of_steps(path: str, chain: Iterable[Any]) -> Iterator[tuple[str, Any]]:
     """Steps and their limits, each with its path."""
     for i, step in enumerate(chain):
         yield f"{path}[{i}]", step
