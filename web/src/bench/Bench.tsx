@@ -52,6 +52,7 @@ export function Bench() {
       comparing: 'off',
       drawing: undefined,
       chosen: layer?.id,
+      marked: [],
       view: {
         background: shot.data.plate ? 'plate' : 'black',
         channel: 'picture',

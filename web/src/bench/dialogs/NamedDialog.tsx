@@ -12,6 +12,9 @@ const TITLES: Record<Shared, string> = {
   sways: 'Sways',
 }
 
+/** What follows these stays at a place, which must be known before one goes. */
+const STAYS: Shared[] = ['points', 'tracks']
+
 /** All that has a name which settings go by: renamed it is renamed wherever it stands. */
 export function NamedDialog({ onClose }: { onClose(): void }) {
   const recipe = useDocument((store) => store.recipe)
@@ -61,7 +64,12 @@ function Line({ what, each, place }: { what: Shared; each: Named; place?: XY }) 
         onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
         className="h-8 min-w-0 grow rounded-lg border border-line bg-ground px-2.5 text-sm"
       />
-      <Button look="quiet" aria-label={`Remove ${name}`} onClick={() => remove(what, name, place)}>
+      <Button
+        look="quiet"
+        aria-label={`Remove ${name}`}
+        disabled={!place && STAYS.includes(what)}
+        onClick={() => remove(what, name, place)}
+      >
         Remove
       </Button>
     </li>

@@ -34,8 +34,8 @@ class Bead(Step):
     says = (
         "Through a ball of index {index} at {centre}, {radius} in radius, {thickness} thick, {distance} "
         "before the picture, its front shaped by {raised} of {surface}, its rim darkened by {darkening} "
-        "and shaded by {shade}, colours {spread} apart, wobbling by {wobble} along {lean}. It reflects {reflects} around it in {colour}, and a "
-        "soft box {box} from {box_from}. Outside it shows {outside}, {behind} out of focus and {darker} "
+        "and shaded by {shade}, colours {spread} apart, wobbling by {wobble} along {lean}. It reflects "
+        "{reflects} around it in {colour}, and a soft box {box} from {box_from}. Outside it shows {outside}, {behind} out of focus and {darker} "
         "darker; its edge is {edge}."
     )
 
