@@ -8,7 +8,7 @@ from typing import Any
 
 from bench.rows import Row, judged, median_seconds
 from handful.engine import read_recipe
-from handful.engine.kinds import At
+from handful.engine.kinds import At, Stretch
 from handful.engine.picture import Region, blank
 from handful.engine.render.resolve import Resolver, Take
 from handful.engine.sources.fire import Fire
@@ -28,14 +28,14 @@ def fire() -> Iterator[Row]:
     for rows, columns, aim in ((288, 192, 14), (576, 384, 60)):
         made = _made(detail=rows, room=1000, breadth=round(1000 * columns / rows), sheets=1)
         state, at = _burning(made)
-        taken = median_seconds(partial(made.advance, state, at, 1.0, RATE, 1), 5)
+        taken = median_seconds(partial(made.advance, state, at, _stretch(made, 1.0, 1)), 5)
         yield judged(f"one step of {columns} x {rows}", taken, copying, aim)
     made = _made()
     state, _ = _burning(made)
     shown = At(Region(0, 0, 960, 540), 0.5, (1, "fire"), Region(0, 0, 960, 540))
-    taken = median_seconds(lambda: made.drawn_from(state, shown, 1.0, 0.0), 5)
+    taken = median_seconds(lambda: made.drawn_from(state, shown, 1.0, 0.0, RATE), 5)
     yield judged("drawing as it comes at 960 x 540", taken, copying, 25)
-    taken = median_seconds(lambda: made.advance(state, shown, 1.0, RATE, made.steps(RATE)), 3)
+    taken = median_seconds(lambda: made.advance(state, shown, _stretch(made, 1.0)), 3)
     yield judged("one frame as it comes", taken, copying, 120)
     megabytes = FRAMES * sum(array.nbytes for array in state) / 1e6
     yield Row(
@@ -52,12 +52,17 @@ def _made(**settings: Any) -> Fire:
     return source
 
 
+def _stretch(made: Fire, seconds: float, steps: int | None = None) -> Stretch:
+    """A frame from a moment on, or so many of its steps."""
+    return Stretch(seconds, seconds, RATE, steps or made.steps(RATE), made)
+
+
 def _burning(made: Fire) -> tuple[Any, At]:
     """A state of a fire that burns already, and where its random numbers come from."""
     at = At(Region(0, 0, 0, 0), 1.0, (1, "fire"))
     state = made.begin(at)
     for frame in range(WARM_FRAMES):
-        state = made.advance(state, at, frame / RATE, RATE, made.steps(RATE))
+        state = made.advance(state, at, _stretch(made, frame / RATE))
     for array in state:
         array.flags.writeable = False
     return state, at

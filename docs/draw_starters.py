@@ -63,8 +63,9 @@ def _frames(recipe: Recipe) -> list[int]:
     """Three frames within the time that its layers show."""
     canvas = recipe.canvas
     shown_layers = [layer for layer in recipe.layers if layer.on]
-    first = min(layer.first or canvas.first for layer in shown_layers)
-    last = max(layer.last or canvas.last for layer in shown_layers)
+    spans = [(layer.first or canvas.first, layer.last or canvas.last) for layer in shown_layers]
+    first = max(canvas.first, min(first for first, _ in spans))
+    last = min(canvas.last, max(last for _, last in spans))
     return [round(first + share * (last - first)) for share in SHARES]
 
 

@@ -47,7 +47,7 @@ def everything_once() -> Recipe:
     for layer, (blend, space) in zip(layers, cycle(ways), strict=False):
         layer["blend"], layer["blends_in"] = blend, space
     group = next(layer["id"] for layer in layers if layer["source"]["kind"] == "group")
-    layers.append({"id": "member", "name": "Member", **bolt, "within": group})
+    layers[0]["within"] = group
     canvas = {"width": 960, "height": 540}
     placed = {
         "version": VERSION,

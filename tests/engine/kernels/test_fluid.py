@@ -235,7 +235,8 @@ class Burnt(TestCase):
         sides = open_sides(ROWS, COLUMNS, True)
         across, down, levels, pressure = gas
         burn(
-            0, 1, across, down, levels, pressure, feed, *sides, noise_sheet(KEY), how, 0.0, seconds, steps
+            0, 1, across, down, levels, pressure, feed, *sides, noise_sheet(KEY),
+            Burning(*map(float, how)), 0.0, seconds, steps,
         )  # fmt: skip
 
     def test_cools_by_the_fourth_power(self) -> None:

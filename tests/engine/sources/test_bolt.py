@@ -53,7 +53,7 @@ class Tortuosity(TestCase):
         tilt = tilt_for_turn(math.radians(HILL_1968_DEGREES))
         for length in (50, 60, 75, 95, 130, 200, 320, 500, 800, 1300, 2000, 3000):
             grown = [
-                grow_channel(*key_for(seed), 0, 0, 0.6 * length, 0.8 * length, 6.0, tilt, 0.0)
+                grow_channel(*key_for(seed), 0.0, 0.0, 0.6 * length, 0.8 * length, 6.0, tilt, 0.0)
                 for seed in range(150)
             ]
             turn = float(np.concatenate([np.abs(_turns(points)) for points in grown]).mean())
@@ -68,7 +68,7 @@ class Tortuosity(TestCase):
         for seed in range(4):
             before = None
             for length in np.arange(180, 420, 0.5):
-                points = grow_channel(*key_for(seed), 0, 0, length, 0, 6.0, tilt, 3.3)
+                points = grow_channel(*key_for(seed), 0.0, 0.0, float(length), 0.0, 6.0, tilt, 3.3)
                 steps = np.r_[0, np.cumsum(np.hypot(*np.diff(points, axis=0).T))]
                 now = np.stack([np.interp(shares, steps / steps[-1], axis) for axis in points.T])
                 if before is not None:
@@ -91,7 +91,7 @@ class Tortuosity(TestCase):
         tilt = tilt_for_turn(math.radians(16))
         turns = np.concatenate(
             [
-                _turns(grow_channel(*key_for(seed), 0, 0, 900, 0, 6.0, tilt, 0.0))
+                _turns(grow_channel(*key_for(seed), 0.0, 0.0, 900.0, 0.0, 6.0, tilt, 0.0))
                 for seed in range(60)
             ]
         )

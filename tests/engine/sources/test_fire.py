@@ -9,7 +9,7 @@ from unittest import TestCase, mock
 import numpy as np
 
 from handful.engine import Cache, Recipe, read_recipe, render_frame
-from handful.engine.kinds import At
+from handful.engine.kinds import At, Stretch
 from handful.engine.picture import Region
 from handful.engine.recipe import RecipeError
 from handful.engine.render.resolve import Resolver, Take
@@ -135,7 +135,7 @@ class Memory(TestCase):
 
     def test_while_the_shutter_is_open(self) -> None:
         """Between two frames it goes on, nearer to the next the later; the frames stay what they are."""
-        recipe = recipe_of(uneven=0, fray=0, preroll=1)
+        recipe = recipe_of(uneven=0, fray=0, preroll=1, gusts=60)
         cache = Cache(1 << 28)
         first, late, next_ = (
             render_frame(recipe, frame, 1.0, cache) for frame in (1005, 1005.8, 1006)
@@ -255,7 +255,8 @@ class Burns(TestCase):
             state = fire.begin(at)
             heat = []
             for k in range(int(9 / expected * rate)):
-                state = fire.advance(state, at, k / rate, rate, fire.steps(rate))
+                stretch = Stretch(k / rate, k / rate, rate, fire.steps(rate), fire)
+                state = fire.advance(state, at, stretch)
                 rows = _Gas(*state).levels[0, ..., 0]
                 heat.append(float(rows[int(len(rows) * 0.70) : int(len(rows) * 0.76)].sum()))
             steady = np.array(heat[len(heat) // 4 :])

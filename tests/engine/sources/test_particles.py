@@ -12,9 +12,9 @@ from handful.engine import Recipe, read_recipe, render_frame
 from handful.engine.colour.heat import heat_of, heat_table
 from handful.engine.colour.temperature import colour_of
 from handful.engine.kernels.chance.hash import Key
-from handful.engine.kinds import Clock
 from handful.engine.recipe import RecipeError
-from handful.engine.sources.particles import Particles, _Lot
+from handful.engine.sources.particles.births import Lot, births_on
+from handful.engine.sources.particles.particles import Particles
 from handful.engine.values import Point
 from tests.engine.recipes import as_it_comes, small
 
@@ -29,12 +29,21 @@ def recipe(**settings: Any) -> Recipe:
     return small({"id": "p", "name": "P", "source": source, "steps": []})
 
 
-def lot(count: int, **settings: Any) -> tuple[_Lot, np.ndarray]:
-    """So many, born in one frame, and their numbers."""
-    made = as_it_comes(Particles, at=Point(0, 0), width=200.0, height=100.0, **settings)
-    row = (0.0, 0.0, 200.0, 100.0, 0.0, 30.0, made.cone, made.speed)
-    births = ((1.0, 0.0, *row), (2.0, float(count), *row))
-    return _Lot(made, Clock(2.0, 25.0, 1.0), births), np.arange(count)
+KEY = Key(12, 34)
+COUNT = 4000
+
+
+def thrown(
+    count: int = COUNT, moved: float = 0.0, **settings: Any
+) -> tuple[Particles, Lot, np.ndarray]:
+    """So many, born in one frame in which their middle moves by so much across, and how it was then."""
+    made = as_it_comes(Particles, width=200.0, height=100.0, **settings)
+    rows = births_on(
+        [(Point(x, 0), 200.0, 100.0, 0.0, 30.0, made.cone, made.speed) for x in (0, moved)], 25.0
+    )
+    frames = np.array([1.0, 2.0])
+    which, _, born, then = made.born_between(KEY, np.array([0.0, count]), frames, rows)
+    return made, made.thrown(KEY, which, born, then), then
 
 
 class Sameness(TestCase):
@@ -76,21 +85,16 @@ class Sameness(TestCase):
 
 
 class Births(TestCase):
-    KEY = Key(12, 34)
-
     def test_times_are_even(self) -> None:
         """Within a frame as between frames: no clump on whole frames (Kolmogorov and Smirnov)."""
-        made, _ = lot(4000)
-        _, born, _ = made._born(self.KEY)
-        self.assertGreater(kstest(born - 1, "uniform").pvalue, 0.01)
+        _, lot, _ = thrown()
+        self.assertAlmostEqual(len(lot.which), COUNT, delta=1)
+        self.assertGreater(kstest(lot.born - 1, "uniform").pvalue, 0.01)
 
     def test_a_fast_emitter_leaves_no_gaps(self) -> None:
-        made, _ = lot(2000)
-        before, after = made.births
-        moved = (before, (*after[:2], 500.0, *after[3:]))
-        _, _, rows = made._replace(births=moved)._born(self.KEY)
-        self.assertGreater(kstest(rows[:, 2] / 500, "uniform").pvalue, 0.01)
-        np.testing.assert_allclose(rows[:, -2], 500 * 25)
+        _, _, then = thrown(moved=500.0)
+        self.assertGreater(kstest(then[:, 0] / 500, "uniform").pvalue, 0.01)
+        np.testing.assert_allclose(then[:, -2], 500 * 25)
 
     def test_places_are_even(self) -> None:
         """By area or by length: chi-square over cells of equal size at 1 %."""
@@ -101,10 +105,8 @@ class Births(TestCase):
             "on a ring": lambda x, y: np.arctan2(y / 50, x / 100) / (2 * np.pi) + 0.5,
         }
         for born, share in shapes.items():
-            made, which = lot(8000, born=born)
-            which, _, rows = made._born(self.KEY)
-            starts, _ = made._thrown(self.KEY, which, rows)
-            found = share(*starts.T)
+            _, lot, _ = thrown(8000, born=born)
+            found = share(*lot.starts.T)
             with self.subTest(born=born):
                 self.assertGreaterEqual(found.min(), -1e-9)
                 self.assertLessEqual(found.max(), 1 + 1e-9)
@@ -113,19 +115,15 @@ class Births(TestCase):
 
     def test_ways(self) -> None:
         """Within the cone about the direction, all round evenly, and outwards from the middle."""
-        made, which = lot(4000, cone=60.0, speed=100.0, uneven=50.0)
-        which, _, rows = made._born(self.KEY)
-        _, speeds = made._thrown(self.KEY, which, rows)
-        angles = np.degrees(np.arctan2(speeds[:, 1], speeds[:, 0]))
+        _, lot, _ = thrown(cone=60.0, speed=100.0, uneven=50.0)
+        angles = np.degrees(np.arctan2(lot.speeds[:, 1], lot.speeds[:, 0]))
         self.assertGreaterEqual(angles.min(), 0)
         self.assertLessEqual(angles.max(), 60)
         self.assertAlmostEqual(float(angles.mean()), 30, delta=1)
-        fast = np.hypot(*speeds.T)
+        fast = np.hypot(*lot.speeds.T)
         self.assertGreater(kstest((fast - 50) / 50, "uniform").pvalue, 0.01)
-        made, which = lot(4000, cone=360.0, speed=100.0)
-        which, _, rows = made._born(self.KEY)
-        _, speeds = made._thrown(self.KEY, which, rows)
-        angles = np.arctan2(speeds[:, 1], speeds[:, 0]) / (2 * np.pi) + 0.5
+        _, lot, _ = thrown(cone=360.0, speed=100.0)
+        angles = np.arctan2(lot.speeds[:, 1], lot.speeds[:, 0]) / (2 * np.pi) + 0.5
         self.assertGreater(kstest(angles, "uniform").pvalue, 0.01)
 
 
@@ -195,7 +193,7 @@ class Heat(TestCase):
 
     def test_cooling(self) -> None:
         """By radiation, dT/dt ∝ -T⁴, a body has half its temperature after the time that is set."""
-        made, _ = lot(1, glows="by its heat, not in", kelvin=2000.0, cools=0.7)
-        now = made._colours(np.array([0.0, 0.7]), np.array([0.0, 0.5]))
+        made = as_it_comes(Particles, glows="by its heat, not in", kelvin=2000.0, cools=0.7)
+        now = made.coloured(np.array([0.0, 0.7]), np.array([0.0, 0.5]))
         table = heat_table(2000.0)
         np.testing.assert_allclose(now, heat_of(np.array([2000.0, 1000.0]), table), rtol=1e-5)

@@ -14,7 +14,7 @@ from handful.engine.kinds.declaration import (
     TooMuch,
     changed,
 )
-from handful.engine.kinds.memory import State, Stateful
+from handful.engine.kinds.memory import State, Stateful, Stretch
 from handful.engine.kinds.planning import (
     Again,
     Bends,
@@ -61,6 +61,7 @@ __all__ = [
     "State",
     "Stateful",
     "Step",
+    "Stretch",
     "Timed",
     "TooMuch",
     "changed",

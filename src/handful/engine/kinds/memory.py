@@ -24,11 +24,26 @@ _LASTS_EVERY = 10
 """Frames from one state that is kept for long to the next."""
 
 
+class Stretch(NamedTuple):
+    """A stretch of time that passes: from so many seconds after the memory begins, and after the layer
+    does, at so many frames a second, in so many steps; and the source as it is a frame later, for one
+    that looks ahead."""
+
+    seconds: float
+    since: float
+    rate: float
+    steps: int
+    later: Stateful
+
+
 class Stateful(Source):
     """A source with memory. Settings declared with `look` do not move its state."""
 
     briefly: ClassVar[dict[str, Any]] = {}
     """Settings with which it is tried in little time."""
+
+    looks_ahead: ClassVar[bool] = False
+    """Whether what moves it goes evenly to what it is on the next frame."""
 
     def already(self) -> float:
         """For how many seconds it has gone on before its layer begins."""
@@ -42,15 +57,13 @@ class Stateful(Source):
         """Into how many steps a frame is cut."""
         return 1
 
-    def advance(
-        self, state: State, at: At, seconds: float, rate: float, steps: int, *others: Tile
-    ) -> State:
-        """The state so many steps later, from one so many seconds after the beginning."""
+    def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
+        """The state after a stretch of at most a frame, from the one before it."""
         raise NotImplementedError
 
-    def drawn_from(self, state: State, at: At, seconds: float, ahead: float) -> Tile:
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, rate: float) -> Tile:
         """The picture of a state, so many seconds after the beginning, and at most half a step ahead of it or
-        behind."""
+        behind, at so many frames a second."""
         raise NotImplementedError
 
     def watches(self) -> tuple[tuple[str, float], ...]:
@@ -64,21 +77,27 @@ class Stateful(Source):
         last = max(first, math.floor(clock.frame + 1e-6))
         names = [setting.name for setting in self.settings if not setting.look]
         frames = range(first, last + 1)
-        rows = ask.history(names, [float(frame) for frame in frames])
+        asked = range(first, last + 1 + self.looks_ahead)
+        rows = ask.history(names, [float(frame) for frame in asked])
         made = [dataclasses.replace(self, **dict(zip(names, row, strict=True))) for row in rows]
         state = ask.state(_Begin(made[0], rows[0]))
         part = max(0.0, clock.frame - last)
-        begun = round(part * made[-1].steps(clock.rate))
-        for frame, then, row in zip(frames, made, rows, strict=True):
+        cut = made[last - first].steps(clock.rate)
+        begun = round(part * cut)
+        for i, frame in enumerate(frames):
+            then, later = made[i], i + self.looks_ahead
             steps = then.steps(clock.rate) if frame < last else begun
             if steps:
-                seconds = (frame - first) / clock.rate
+                stretch = Stretch(
+                    (frame - first) / clock.rate, (frame - clock.begins) / clock.rate, clock.rate,
+                    steps, made[later],
+                )  # fmt: skip
                 others = [ask.seen(of, frame, scale) for of, scale in then.watches()]
-                by = _Advance(then, row, seconds, clock.rate, steps)
+                by = _Advance(then, rows[i : later + 1], stretch)
                 lasts = frame < last and (frame + 1 - first) % _LASTS_EVERY == 0
                 state = ask.state(by, state, *others, lasts=lasts)
-        ahead = (part - begun / made[-1].steps(clock.rate)) / clock.rate
-        return ask.drawn(_Draw(self, (last + part - first) / clock.rate, ahead), state)
+        ahead = (part - begun / cut) / clock.rate
+        return ask.drawn(_Draw(self, (last + part - first) / clock.rate, ahead, clock.rate), state)
 
 
 class _Begin(NamedTuple):
@@ -94,22 +113,21 @@ class _Begin(NamedTuple):
 
 class _Advance(NamedTuple):
     source: Stateful
-    row: tuple[Any, ...]
-    seconds: float
-    rate: float
-    steps: int
+    rows: list[tuple[Any, ...]]
+    stretch: Stretch
 
     def __repr__(self) -> str:
-        return f"{self.source.name} {self.row} {self.seconds} {self.rate} {self.steps}"
+        return f"{self.source.name} {self.rows} {self.stretch[:-1]}"
 
     def next(self, at: At, state: State, *others: Tile) -> State:
-        return self.source.advance(state, at, self.seconds, self.rate, self.steps, *others)
+        return self.source.advance(state, at, self.stretch, *others)
 
 
 class _Draw(NamedTuple):
     source: Stateful
     seconds: float
     ahead: float
+    rate: float
 
     def draw(self, at: At, state: State) -> Tile:
-        return self.source.drawn_from(state, at, self.seconds, self.ahead)
+        return self.source.drawn_from(state, at, self.seconds, self.ahead, self.rate)

@@ -11,12 +11,13 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.heat import COLDEST, heat_table
 from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.chance.gusts import gust
 from handful.engine.kernels.compiled import in_bands
 from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
 from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, mark, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS
 from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
-from handful.engine.kinds import At, LayerId, State, Stateful, TooMuch, register, setting
+from handful.engine.kinds import At, LayerId, State, Stateful, Stretch, TooMuch, register, setting
 from handful.engine.picture import Region, Tile, clear_tile
 from handful.engine.values import Point
 
@@ -264,9 +265,7 @@ class Fire(Stateful):
         cells = (rises + abs(self.wind)) * rows / self.tall / rate
         return min(_MOST_STEPS, max(1, math.ceil(cells / _CELLS_A_STEP)))
 
-    def advance(
-        self, state: State, at: At, seconds: float, rate: float, steps: int, *others: Tile
-    ) -> State:
+    def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
         gas = _Gas(*(array.copy() for array in state))
         count, rows, columns = gas.levels.shape[:3]
         covers = iter([self._on_grid(other, gas) for other in others])
@@ -277,12 +276,12 @@ class Fire(Stateful):
         in_bands(
             burn, count, gas.across, gas.down, gas.levels, gas.pressure, fed, *sides,
             noise_sheet(at.key("fire", self.seed)),
-            self._burning(gas, at, seconds), seconds, 1 / rate / self.steps(rate),
-            steps, band=1,
+            self._burning(gas, at, stretch.seconds), stretch.seconds,
+            1 / stretch.rate / self.steps(stretch.rate), stretch.steps, band=1,
         )  # fmt: skip
         return gas
 
-    def drawn_from(self, state: State, at: At, seconds: float, ahead: float) -> Tile:
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, rate: float) -> Tile:
         gas = _Gas(*state)
         if not gas.levels[..., (HEAT, SOOT)].any():
             return clear_tile(at.wanted)
@@ -326,8 +325,8 @@ class Fire(Stateful):
         metre = gas.levels.shape[1] / self.tall
         hot = (_FLAME - _AIR) / _AIR
         foot = max(2.0, self.width / float(gas.place[2]))
-        gust = self.gusts / 100 * float(_gust(at, self.seed, seconds))
-        wind = self.wind + gust * max(0.4, abs(self.wind))
+        strong = self.gusts / 100 * gust(seconds, at.key("gusts", self.seed))
+        wind = self.wind + strong * max(0.4, abs(self.wind))
         return Burning(
             burns=1 / self.burns,
             heats=_HEATS,
@@ -420,19 +419,6 @@ def _grid(detail: int, room: int, breadth: int) -> tuple[int, int]:
     """Rows and columns of the grid, which are even as often as its pressure needs."""
     columns = breadth / (room / detail)
     return _EVEN * math.ceil(detail / _EVEN), _EVEN * max(2, math.ceil(columns / _EVEN))
-
-
-def _gust(at: At, seed: int, seconds: float) -> float:
-    """How the wind comes and goes, of deviation 1 or so."""
-    a, b, c = (
-        float(part) / 2**32 * 2 * math.pi
-        for part in (*at.key("gust", seed), at.key("gusts", seed)[0])
-    )
-    return (
-        math.sin(1.3 * seconds + a)
-        + 0.6 * math.sin(2.9 * seconds + b)
-        + 0.4 * math.sin(6.1 * seconds + c)
-    )
 
 
 def _shut(

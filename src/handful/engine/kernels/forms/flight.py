@@ -1,4 +1,4 @@
-"""Where things are that were thrown: closed forms of flight through air, and of bouncing on a floor.
+"""Where things are that were thrown: flight through air, and bouncing on a floor, in closed form.
 
 Drag is in proportion to speed (Stokes), so that v' = g - d (v - w) for gravity g, drag d and wind w; the
 speed goes to w + g / d (textbook mechanics).
@@ -24,6 +24,9 @@ _HARDLY = 1e-7
 _MOST_BOUNCES = 40
 _RESTS = 6.0
 """px a second of a bounce below which a thing lies and slides."""
+
+_LIES = 1e-6
+"""px within which a thing is on the floor."""
 
 
 @compiled
@@ -72,6 +75,52 @@ def _falls_to(
 
 
 @compiled
+def flown(
+    x: float,
+    y: float,
+    vx: float,
+    vy: float,
+    t: float,
+    gravity: Pair,
+    wind: Pair,
+    drag: float,
+    floor: float,
+    bounce: float,
+    slide: float,
+) -> tuple[float, float, float, float]:
+    """The place and the speed after `t` seconds.
+
+    On a floor a thing comes back up with `bounce` of its speed, and keeps `slide` of that along it; when
+    it hardly bounces any more it slides till it lies. What begins below the floor does not meet it.
+    """
+    left = t
+    lies = y >= floor - _LIES and vy >= 0.0 and bounce * vy < _RESTS
+    if gravity[1] <= 0.0 or y > floor + _LIES:
+        return (
+            gone(x, vx, gravity[0], drag, wind[0], left),
+            gone(y, vy, gravity[1], drag, wind[1], left),
+            pace(vx, gravity[0], drag, wind[0], left),
+            pace(vy, gravity[1], drag, wind[1], left),
+        )
+    for _ in range(_MOST_BOUNCES):
+        if lies:
+            break
+        falls = _falls_to(floor, y, vy, gravity[1], drag, wind[1], left)
+        x = gone(x, vx, gravity[0], drag, wind[0], falls)
+        vx = pace(vx, gravity[0], drag, wind[0], falls)
+        if falls >= left:
+            y = gone(y, vy, gravity[1], drag, wind[1], falls)
+            return x, y, vx, pace(vy, gravity[1], drag, wind[1], falls)
+        vy = -bounce * pace(vy, gravity[1], drag, wind[1], falls)
+        vx *= slide
+        y, left = floor, left - falls
+        lies = -vy < _RESTS
+    rubs = 4.0 * (1.0 - slide) + drag + 0.5
+    kept = math.exp(-rubs * left)
+    return x + vx * (1.0 - kept) / rubs, floor, vx * kept, 0.0
+
+
+@compiled
 def fly(
     starts: Numbers,
     speeds: Numbers,
@@ -84,36 +133,12 @@ def fly(
     slide: float,
     places: Numbers,
 ) -> None:
-    """Places `(N, 2)` after `ages` `(N,)` seconds from `starts` at `speeds`.
-
-    On a floor a thing comes back up with `bounce` of its speed, and keeps `slide` of that along it; when
-    it hardly bounces any more it slides till it lies.
-    """
+    """Places `(N, 2)` after `ages` `(N,)` seconds from `starts` at `speeds`; see `flown`."""
     for i in range(ages.shape[0]):
-        x, y, vx, vy = starts[i, 0], starts[i, 1], speeds[i, 0], speeds[i, 1]
-        left = ages[i]
-        if y >= floor or gravity[1] <= 0.0:
-            places[i, 0] = gone(x, vx, gravity[0], drag, wind[0], left)
-            places[i, 1] = gone(y, vy, gravity[1], drag, wind[1], left)
-            continue
-        for _ in range(_MOST_BOUNCES):
-            flown = _falls_to(floor, y, vy, gravity[1], drag, wind[1], left)
-            x = gone(x, vx, gravity[0], drag, wind[0], flown)
-            vx = pace(vx, gravity[0], drag, wind[0], flown)
-            if flown >= left:
-                y = gone(y, vy, gravity[1], drag, wind[1], flown)
-                left = 0.0
-                break
-            vy = -bounce * pace(vy, gravity[1], drag, wind[1], flown)
-            vx *= slide
-            y, left = floor, left - flown
-            if -vy < _RESTS:
-                break
-        if left > 0.0:
-            rubs = 4.0 * (1.0 - slide) + drag + 0.5
-            x += vx * (1.0 - math.exp(-rubs * left)) / rubs
-            y = floor
-        places[i, 0], places[i, 1] = x, y
+        places[i, 0], places[i, 1], _, _ = flown(
+            starts[i, 0], starts[i, 1], speeds[i, 0], speeds[i, 1], ages[i], gravity, wind, drag,
+            floor, bounce, slide,
+        )  # fmt: skip
 
 
 @compiled

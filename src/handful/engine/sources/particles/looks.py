@@ -1,0 +1,226 @@
+"""How particles look: their size, light and colour over their lives, and what shape each has."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.colour.heat import COLDEST, HOTTEST, heat_of, heat_table
+from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, PHASE, SIDE
+from handful.engine.kernels.drawing.spots import draw_spots
+from handful.engine.kernels.drawing.sprites import draw_sprites, sheet_of
+from handful.engine.kinds import At, Kind, setting
+from handful.engine.picture import Tile
+from handful.engine.sources.particles.births import Numbers, shares_of
+
+
+class Flying(NamedTuple):
+    """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, how near
+    they are (1 is nearest), and the two places `(N, 2)` between which each is drawn out, full size."""
+
+    which: NDArray[np.int64]
+    age: Numbers
+    part: Numbers
+    near: Numbers
+    opens: Numbers
+    closes: Numbers
+
+
+class Look(Kind):
+    """The settings of how they look."""
+
+    look: Literal["a soft spot", "a disc", "a puff", "a shard", "a ring", "a glint"] = setting(
+        "a soft spot", look=True, help="What each is."
+    )
+    size: float = setting(
+        7,
+        unit="px",
+        look=True,
+        least=0.1,
+        most=4000,
+        usual=(0.5, 60),
+        help="How wide each is at first.",
+    )
+    size_end: float = setting(
+        30,
+        unit="%",
+        look=True,
+        least=0,
+        most=2000,
+        usual=(0, 300),
+        help="How wide at last, of that.",
+    )
+    size_uneven: float = setting(
+        50, unit="%", look=True, least=0, most=100, help="How much smaller some are: evenly spread."
+    )
+    spin: float = setting(
+        90,
+        unit="°/s",
+        look=True,
+        least=-7200,
+        most=7200,
+        usual=(-720, 720),
+        help="How fast shapes turn, one way or the other; shards tumble as well.",
+    )
+    lit_from: float = setting(
+        -120,
+        unit="°",
+        look=True,
+        drawn="direction",
+        least=-36000,
+        most=36000,
+        usual=(-180, 180),
+        help="Where the light comes from that puffs and shards are in.",
+    )
+    shade: float = setting(
+        60,
+        unit="%",
+        look=True,
+        least=0,
+        most=100,
+        help="How much darker they are on the other side.",
+    )
+    streak: float = setting(
+        180,
+        unit="°",
+        look=True,
+        least=0,
+        most=720,
+        usual=(0, 360),
+        help="How long the shutter draws spots and discs out.",
+    )
+    comes_as: Literal["light", "cover"] = setting(
+        "light", look=True, help="Whether they shine or hide."
+    )
+    glows: Literal["in", "by its heat, not in"] = setting(
+        "in", look=True, help="Whether each has a colour, or glows by how hot it is."
+    )
+    colour: Colour = setting("#ffd9a0", look=True, help="Its colour at first.")
+    colour_end: Colour = setting("#ff5a1e", look=True, help="Its colour at last.")
+    light: float = setting(
+        3,
+        unit="stops",
+        look=True,
+        least=-12,
+        most=16,
+        usual=(-4, 10),
+        help="How bright its middle is at first.",
+    )
+    kelvin: float = setting(
+        1900,
+        unit="K",
+        look=True,
+        least=700,
+        most=6000,
+        usual=(1200, 3000),
+        help="How hot it is at first.",
+    )
+    cools: float = setting(
+        1,
+        unit="s",
+        look=True,
+        least=0.01,
+        most=1000,
+        usual=(0.1, 5),
+        help="In what time it is half as hot.",
+    )
+    light_uneven: float = setting(
+        60, unit="%", look=True, least=0, most=100, help="How much fainter some are: evenly spread."
+    )
+    twinkle: float = setting(
+        0, unit="%", look=True, least=0, most=100, help="How much each goes dark and bright."
+    )
+    twinkle_pace: float = setting(
+        6,
+        unit="times a second",
+        look=True,
+        least=0,
+        most=100,
+        usual=(0, 20),
+        help="How often it does.",
+    )
+    comes: float = setting(
+        2, unit="%", look=True, least=0, most=100, help="The part of its life in which each comes."
+    )
+    goes: float = setting(
+        40, unit="%", look=True, least=0, most=100, help="The part of its life in which each goes."
+    )
+
+    def drawn(self, at: At, key: Key, flying: Flying) -> Tile:
+        """The picture of all of them."""
+        which, age, part = flying.which, flying.age, flying.part
+        spots = np.empty((len(which), 9), np.float32)
+        spots[:, :2], spots[:, 2:4] = flying.opens * at.scale, flying.closes * at.scale
+        size = self.size * (1 - self.size_uneven / 100 * shares_of(key, which, HOW_LARGE))
+        size *= flying.near * (1 + (self.size_end / 100 - 1) * part)
+        softer = _SOFTER if self.look == "a soft spot" else 1
+        spots[:, 4] = np.maximum(size, 1e-3) / 2 * at.scale * softer
+        shown, colours = self._shown(key, which, age, part), self.coloured(age, part)
+        covers = self.comes_as == "cover"
+        if covers:
+            spots[:, 8] = np.minimum(1, shown)
+            spots[:, 5:8] = colours * spots[:, 8:9]
+        else:
+            spots[:, 5:8] = colours * np.float32(2.0**self.light) * shown[:, None]
+            spots[:, 8] = 0
+        order = np.argsort(flying.near, kind="stable") if covers else slice(None)
+        if self.look in ("a soft spot", "a disc"):
+            return draw_spots(spots[order], at.wanted, self.look == "a disc", covers)
+        sprites = self._sprites(key, which, age, spots)
+        turn = math.radians(self.lit_from)
+        lit_from = (math.cos(turn), math.sin(turn))
+        return draw_sprites(sheet_of(self.look), sprites[order], at.wanted, lit_from, covers)
+
+    def _sprites(
+        self, key: Key, which: NDArray[np.int64], age: Numbers, spots: NDArray[np.float32]
+    ) -> NDArray[np.float32]:
+        """Spots as shapes that turn: shards tumble, so that they are thin and bright by turns."""
+        phase, side = shares_of(key, which, PHASE), shares_of(key, which, SIDE)
+        way = np.where(side < 0.5, -1.0, 1.0) * (0.4 + 1.2 * phase)
+        turn = np.radians(self.spin * way * age + 360 * side * 7)
+        sprites = np.empty((len(which), 12), np.float32)
+        sprites[:, :2] = (spots[:, :2] + spots[:, 2:4]) / 2
+        sprites[:, 2] = sprites[:, 3] = spots[:, 4]
+        sprites[:, 4], sprites[:, 5] = np.cos(turn), np.sin(turn)
+        sprites[:, 6] = np.floor(phase * 6)
+        sprites[:, 7:11] = spots[:, 5:9]
+        sprites[:, 11] = self.shade / 100
+        if self.look == "a shard":
+            tumbled = np.cos(np.radians(1.7 * self.spin * way * age) + 2 * math.pi * phase)
+            sprites[:, 3] *= np.maximum(0.12, np.abs(tumbled))
+            lit = 1 - self.shade / 100 * (0.5 - 0.5 * tumbled)
+            sprites[:, 7:10] *= lit[:, None].astype(np.float32)
+            sprites[:, 11] = 0
+        return sprites
+
+    def _shown(
+        self, key: Key, which: NDArray[np.int64], age: Numbers, part: Numbers
+    ) -> NDArray[np.float32]:
+        """How much of each shows: as it comes, goes, and twinkles."""
+        shown = 1 - self.light_uneven / 100 * shares_of(key, which, HOW_LIT)
+        if self.comes > 0:
+            shown *= np.minimum(1, part / (self.comes / 100))
+        if self.goes > 0:
+            shown *= np.minimum(1, (1 - part) / (self.goes / 100))
+        if self.twinkle > 0:
+            phase = shares_of(key, which, PHASE)
+            wave = np.sin(2 * math.pi * (self.twinkle_pace * age * (0.7 + 0.6 * phase) + 9 * phase))
+            shown *= 1 - self.twinkle / 100 * (0.5 - 0.5 * wave)
+        return np.maximum(0, shown).astype(np.float32)
+
+    def coloured(self, age: Numbers, part: Numbers) -> NDArray[np.float32]:
+        """The colour of each, in light, at its age in seconds and its part of a life."""
+        if self.glows == "in":
+            first, last = np.array(self.colour, np.float32), np.array(self.colour_end, np.float32)
+            return first + (last - first) * part.astype(np.float32)[:, None]
+        kelvins = self.kelvin * (1 + 7 * age / self.cools) ** (-1 / 3)
+        return heat_of(np.clip(kelvins, COLDEST, HOTTEST), heat_table(self.kelvin))
+
+
+_SOFTER = 1.55
+"""A soft spot ends so many times as far out as half its width, which is where it is half as bright."""

@@ -1,0 +1,258 @@
+"""Particles: whatever flies, from where it is born to where it lies or is gone."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.chance.purposes import HOW_DEEP
+from handful.engine.kernels.forms.sowing import Sown
+from handful.engine.kinds import (
+    At,
+    Clock,
+    Planned,
+    Planning,
+    State,
+    Stateful,
+    Stretch,
+    TooMuch,
+    register,
+)
+from handful.engine.picture import Tile
+from handful.engine.sources.particles.births import (
+    MOST_ALIVE,
+    OF_BIRTH,
+    Birth,
+    Lot,
+    Numbers,
+    births_on,
+    joined,
+    shares_of,
+)
+from handful.engine.sources.particles.flights import BY_STEPS, Flight
+from handful.engine.sources.particles.looks import Flying, Look
+from handful.engine.values import Move
+
+_SEEN_AT = 1 / 3
+"""The scale at which other layers are looked at."""
+
+
+class _Flock(NamedTuple):
+    """A state: how many were born till then, those that are left, where and how fast each is now."""
+
+    counted: Numbers
+    which: NDArray[np.int64]
+    born: Numbers
+    starts: Numbers
+    places: Numbers
+    speeds: Numbers
+
+
+@register
+class Particles(Look, Flight, Birth, Stateful):
+    """Sparks, embers, dust, rain, snow, spray: many small things, each thrown, carried and falling.
+
+    How many are born, from where and which way is as it was when each was born, and that is between
+    frames as well. Where air only holds them and blows evenly, all that comes after is as it is now, for
+    all of them; stirred, drawn, gusting air and walls are gone through step by step. Particle number so
+    and so is the same one whatever the others are.
+    """
+
+    family = "particles"
+    looks_ahead: ClassVar[bool] = True
+    briefly = {"stir": 200, "life": 0.5}
+    says = (
+        "{rate} are born {born} at {at}, {width} by {height}, turned {turn}, along {path}, of {of}; "
+        "{burst} at once, and {preroll} before. They go {heads} {direction} within {cone} at {speed}, "
+        "{uneven} uneven, taking {inherits} of what they are born from; live {life}, {life_uneven} "
+        "uneven. Pulled {gravity}, in wind {wind} with gusts {gusts} and drag {drag}, {drag_fast} more when fast; "
+        "stirred {stir} in swirls of {stir_size} that change {stir_pace}. What draws them is {draws}: {draws_at}, "
+        "{draws_path} or {draws_of}, with {pull}, whirling {whirl}, most at {reach}, swallowing within {swallows}. "
+        "Swaying with {sway}, fluttering "
+        "{flutter} at {flutter_pace}, {deep} deep. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
+        "sliding {slide}. Each is {look}, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
+        "{streak}, spinning {spin}, lit from {lit_from}, shaded {shade}, making {comes_as} {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
+        "hot in {cools}, {light_uneven} uneven, twinkling {twinkle} at {twinkle_pace}; it comes in "
+        "{comes} and goes in {goes} of its life."
+    )
+
+    @classmethod
+    def too_much(cls, written: Any) -> TooMuch | None:
+        rate, life = written.rate, written.life
+        if isinstance(rate, Move) or isinstance(life, Move) or rate * life <= MOST_ALIVE:
+            return None
+        return TooMuch(
+            "rate",
+            f"Of {rate:g} a second that live {life:g} s more than {MOST_ALIVE:,} would be alive at once; "
+            "let fewer be born, or live less long.",
+            math.floor(MOST_ALIVE / life),
+        )
+
+    def already(self) -> float:
+        return self.preroll
+
+    def steps(self, rate: float) -> int:
+        return self.cut(rate)
+
+    def watches(self) -> tuple[tuple[str, float], ...]:
+        looked_at = (self.of if self.sows() else "", self._drawing(), self.walls)
+        return tuple((layer, _SEEN_AT) for layer in looked_at if layer)
+
+    def planned(self, ask: Planning) -> Planned:
+        clock = ask.clock()
+        first = math.floor(clock.begins - math.ceil(self.preroll * clock.rate))
+        last = math.floor(clock.frame + self.streak / 720) + 1
+        before = [float(frame) for frame in range(first, max(first + 1, last) + 1)]
+        if any(any(row) for row in ask.history(BY_STEPS, before)):
+            return super().planned(ask)
+        rates = [rate for (rate,) in ask.history(("rate",), before)]
+        counts = np.concatenate([[0.0], np.cumsum(np.array(rates[:-1]) / clock.rate)])
+        oldest = clock.frame - math.ceil(self.life * clock.rate) - 2
+        kept = [i for i, frame in enumerate(before) if frame >= oldest]
+        frames = [before[i] for i in kept]
+        rows = ask.history(OF_BIRTH, frames)
+        sown = []
+        if self.sows():
+            sow = _Sow(self, self.born)
+            sown = [ask.state(sow, ask.seen(self.of, at, _SEEN_AT)) for at in frames[:-1]]
+        births = tuple((frames[i], float(counts[k]), rows[i]) for i, k in enumerate(kept))
+        return ask.drawn(_Closed(self, clock, births), *sown)
+
+    def begin(self, at: At) -> State:
+        nobody, nowhere = np.empty(0), np.empty((0, 2))
+        return _Flock(np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere)
+
+    def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
+        flock, key = _Flock(*state), at.key("particles", self.seed)
+        seen = dict(zip((layer for layer, _ in self.watches()), others, strict=True))
+        sown = self.sown(seen[self.of], _SEEN_AT) if self.sows() else None
+        bodies = self.bodies(seen.get(self._drawing()), seen.get(self.walls), _SEEN_AT)
+        lasts = 1 / stretch.rate / self.steps(stretch.rate)
+        for step in range(stretch.steps):
+            flock = self._joined(flock, key, stretch, step * lasts, lasts, sown)
+            now = stretch.seconds + (step + 1) * lasts
+            places, speeds = flock.places.copy(), flock.speeds.copy()
+            left = self.carried(
+                at, places, speeds, np.minimum(lasts, now - flock.born),
+                stretch.since + step * lasts, *bodies,
+            )  # fmt: skip
+            left &= now - flock.born < self.lives(key, flock.which)
+            flock = _Flock(
+                flock.counted, flock.which[left], flock.born[left], flock.starts[left], places[left],
+                speeds[left],
+            )  # fmt: skip
+        return flock
+
+    def _joined(
+        self,
+        flock: _Flock,
+        key: Key,
+        stretch: Stretch,
+        gone: float,
+        lasts: float,
+        sown: Sown | None,
+    ) -> _Flock:
+        """A flock with those that are born in a step, which begins when so much of the stretch is gone."""
+        later = stretch.later
+        assert isinstance(later, Particles)
+        rows = births_on(
+            [[getattr(made, name) for name in OF_BIRTH] for made in (self, later)], stretch.rate
+        )
+        parts = np.array([[gone], [gone + lasts]]) * stretch.rate
+        rows = rows[0] + (rows[1] - rows[0]) * parts
+        counts = flock.counted + np.array([0.0, self.rate * lasts])
+        moments = stretch.seconds + np.array([gone, gone + lasts])
+        which, _, born, rows_then = self.born_between(key, counts, moments, rows)
+        lots = [self.thrown(key, which, born, rows_then, sown)]
+        if self.burst and abs(stretch.since + gone) < lasts / 2:
+            lots.append(self.thrown(key, *self.burst_at(moments[0], rows[0]), sown))
+        all_of = joined(Lot(flock.which, flock.born, flock.starts, flock.speeds), *lots)
+        places = np.concatenate([flock.places, *(lot.starts for lot in lots)])
+        latest = slice(-MOST_ALIVE, None)
+        return _Flock(
+            counts[1:], all_of.which[latest], all_of.born[latest], all_of.starts[latest],
+            places[latest], all_of.speeds[latest],
+        )  # fmt: skip
+
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, rate: float) -> Tile:
+        flock, key = _Flock(*state), at.key("particles", self.seed)
+        lives = self.lives(key, flock.which)
+        age = np.clip(seconds - flock.born, 0, lives)
+        near = 1 - self.deep / 100 * shares_of(key, flock.which, HOW_DEEP)
+        lot = Lot(flock.which, flock.born, flock.starts, flock.speeds)
+        ends = []
+        for side in (-self._opened(), self._opened()):
+            then = np.clip(age + side / rate, 0, lives)
+            places = flock.places + flock.speeds * (then - age + ahead)[:, None]
+            ends.append(self.swayed(at, key, lot, places, then, near))
+        return self.drawn(at, key, Flying(flock.which, age, age / lives, near, *ends))
+
+    def _drawing(self) -> str:
+        """The layer that draws them, if one does."""
+        return self.draws_of if self.draws == "a layer" else ""
+
+    def _opened(self) -> float:
+        """Half the frames over which each is drawn out."""
+        return self.streak / 720
+
+
+class _Sow(NamedTuple):
+    """Takes the places where they may be born from a picture."""
+
+    made: Particles
+    born: str
+
+    def __repr__(self) -> str:
+        return f"sown {self.born} {_SEEN_AT}"
+
+    def next(self, at: At, tile: Tile) -> Sown:
+        return self.made.sown(tile, _SEEN_AT)
+
+
+class _Closed(NamedTuple):
+    """All that are alive at a moment, where flight is known in closed form."""
+
+    made: Particles
+    clock: Clock
+    births: tuple[tuple[float, float, tuple[Any, ...]], ...]
+    """On each frame: how many were born till then, and the settings of birth."""
+
+    def draw(self, at: At, *sown: Sown) -> Tile:
+        made, key, now, rate = self.made, at.key("particles", self.made.seed), *self.clock[:2]
+        lot = self._alive(key, sown)
+        lives = made.lives(key, lot.which)
+        near = 1 - made.deep / 100 * shares_of(key, lot.which, HOW_DEEP)
+        ends = []
+        for side in (-made._opened(), made._opened()):
+            then = np.clip((now + side - lot.born) / rate, 0, lives)
+            ends.append(made.swayed(at, key, lot, made.flown(lot, then), then, near))
+        age = np.maximum(0.0, (now - lot.born) / rate)
+        return made.drawn(at, key, Flying(lot.which, age, age / lives, near, *ends))
+
+    def _alive(self, key: Key, sown: tuple[Sown, ...]) -> Lot:
+        """Those that live at some time while the shutter is open."""
+        made, now, rate = self.made, *self.clock[:2]
+        counts = np.array([count for _, count, _ in self.births])
+        frames = np.array([frame for frame, _, _ in self.births])
+        rows = births_on([row for _, _, row in self.births], rate)
+        which, place, born, then = made.born_between(key, counts, frames, rows)
+        at_once = np.flatnonzero(np.abs(frames[:-1] - self.clock.begins) < 0.5)
+        if made.burst and len(at_once):
+            burst = made.burst_at(self.clock.begins, rows[at_once[0]])
+            place = np.concatenate([place, np.full(made.burst, at_once[0])])
+            which, born = np.concatenate([which, burst[0]]), np.concatenate([born, burst[1]])
+            then = np.concatenate([then, burst[2]])
+        age = (now - born) / rate
+        seen = (age > -made._opened() / rate) & (age < made.lives(key, which))
+        which, place, born, then = which[seen], place[seen], born[seen], then[seen]
+        if not made.sows():
+            return made.thrown(key, which, born, then)
+        lots = [made.thrown(key, which[:0], born[:0], then[:0])]
+        for frame in np.unique(place):
+            of = place == frame
+            lots.append(made.thrown(key, which[of], born[of], then[of], sown[frame]))
+        return joined(*lots)

@@ -1,0 +1,218 @@
+"""Particles carried by swirls, drag, what draws them, and walls, beside theory and other solvers."""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+from scipy.integrate import solve_ivp
+from scipy.ndimage import distance_transform_edt
+
+from handful.engine.kernels.chance.curl import stirred
+from handful.engine.kernels.chance.gusts import gust
+from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.forms.carrying import (
+    NOWHERE,
+    Air,
+    Distance,
+    carry,
+    distance_to,
+)
+from handful.engine.picture import Region, Tile
+
+STILL = Air(
+    gravity=(0.0, 0.0), wind=(0.0, 0.0), drag=0.0, drag_fast=0.0, stir=0.0, stir_size=100.0, turns=0.0,
+    pull=0.0, whirl=0.0, reach=100.0, swallows=0.0, x=0.0, y=0.0, floor=math.inf, bounce=0.5, slide=0.8,
+)  # fmt: skip
+NO_LINE = np.empty((0, 2))
+
+
+@dataclass
+class Thrown:
+    """One particle, its way, and whether it is left."""
+
+    places: np.ndarray
+    speeds: np.ndarray
+    left: bool = True
+
+    def carried(
+        self,
+        seconds: float,
+        steps: int,
+        line: np.ndarray = NO_LINE,
+        body: Distance = NOWHERE,
+        walls: Distance = NOWHERE,
+        **air: Any,
+    ) -> "Thrown":
+        spans = np.array([seconds / steps])
+        for _ in range(steps):
+            kept = carry(
+                self.places, self.speeds, spans, STILL._replace(**air), line, body, walls, (3, 4)
+            )
+            self.left = self.left and bool(kept[0])
+        return self
+
+
+def one(x: float, y: float, vx: float, vy: float) -> Thrown:
+    return Thrown(np.array([[x, y]], np.float64), np.array([[vx, vy]], np.float64))
+
+
+class Swirls(TestCase):
+    def test_nothing_gathers_or_parts(self) -> None:
+        """The wind's divergence is nothing (Bridson, Houriham and Nordenstam 2007), while it turns."""
+        chance, step = np.random.default_rng(1), 1e-5
+        spins = []
+        for x, y, z in chance.random((300, 3)) * 40:
+            east, west = stirred(x + step, y, z, 5, 6), stirred(x - step, y, z, 5, 6)
+            south, north = stirred(x, y + step, z, 5, 6), stirred(x, y - step, z, 5, 6)
+            self.assertAlmostEqual(
+                (east[0] - west[0] + south[1] - north[1]) / 2 / step, 0, delta=1e-5
+            )
+            spins.append((east[1] - west[1] - south[0] + north[0]) / 2 / step)
+        self.assertGreater(np.std(spins), 2)
+
+    def test_speed(self) -> None:
+        """The root of the mean square is 1, alike across and down but for the four of Perlin's sixteen ways
+        that are there twice, and none blows all in all."""
+        winds = np.array(
+            [
+                stirred(p[0], p[1], p[2], 9, 9)
+                for p in np.random.default_rng(2).random((20000, 3)) * 300
+            ]
+        )
+        self.assertAlmostEqual(float(np.sqrt((winds**2).sum(axis=1).mean())), 1, delta=0.03)
+        self.assertAlmostEqual(float(winds[:, 0].std() / winds[:, 1].std()), 1, delta=0.08)
+        np.testing.assert_allclose(winds.mean(axis=0), 0, atol=0.02)
+
+    def test_nothing_jumps(self) -> None:
+        """Not at a cell's sides, and not while it boils."""
+        for place in (3.0, -2.0, 0.0):
+            for a, b in (((place - 1e-7, 0.4, 0.2), (place + 1e-7, 0.4, 0.2)), ((0.3, 0.4, place - 1e-7), (0.3, 0.4, place + 1e-7))):  # fmt: skip
+                np.testing.assert_allclose(stirred(*a, 1, 2), stirred(*b, 1, 2), atol=1e-5)
+
+    def test_gusts(self) -> None:
+        """They come and go about nothing, with a deviation near 1 (of three waves: sqrt(1.52 / 2))."""
+        blown = np.array([gust(t, Key(1, 2)) for t in np.arange(0, 2000, 0.05)])
+        self.assertAlmostEqual(float(blown.mean()), 0, delta=0.01)
+        self.assertAlmostEqual(float(blown.std()), math.sqrt(1.52 / 2), delta=0.01)
+
+
+class Flight(TestCase):
+    def test_what_falls_fast(self) -> None:
+        """Against drag by the square of speed: on its way as an ODE solver has it, and at last at the speed
+        at which drag holds the weight, sqrt(g / c)."""
+        g, c = 900.0, 0.004
+
+        def change(_: float, now: np.ndarray) -> list[float]:
+            speed = math.hypot(now[2], now[3])
+            return [now[2], now[3], -c * speed * now[2], g - c * speed * now[3]]
+
+        theirs = solve_ivp(change, (0, 0.6), [0, 0, 700, -500], rtol=1e-9, atol=1e-9).y[:, -1]
+        ours = one(0, 0, 700, -500).carried(0.6, 60, gravity=(0.0, g), drag_fast=c)
+        np.testing.assert_allclose(ours.places[0], theirs[:2], atol=1.5)
+        np.testing.assert_allclose(ours.speeds[0], theirs[2:], atol=3)
+        last = one(0, 0, 0, 0).carried(6, 150, gravity=(0.0, g), drag_fast=c)
+        self.assertAlmostEqual(float(last.speeds[0, 1]), math.sqrt(g / c), delta=0.5)
+
+    def test_steps_agree_with_closed_forms(self) -> None:
+        """Gravity, wind and drag are the same however many steps there are, on a floor too."""
+        even: dict[str, Any] = {
+            "gravity": (0.0, 900.0),
+            "wind": (60.0, 0.0),
+            "drag": 0.7,
+            "floor": 100.0,
+        }
+        for bounce in (0.5, 0.0):
+            whole = one(0, 0, 200, -300).carried(2.2, 1, **even, bounce=bounce)
+            cut = one(0, 0, 200, -300).carried(2.2, 37, **even, bounce=bounce)
+            np.testing.assert_allclose(cut.places, whole.places, atol=0.6)
+
+    def test_what_draws(self) -> None:
+        """Round a point as an ODE solver has it: 2 s / (1 + s²) of the pull, s in parts of its reach."""
+
+        def change(_: float, now: np.ndarray) -> list[float]:
+            far = math.hypot(now[0] - 50, now[1])
+            strong = 800 * 2 * (far / 120) / (1 + (far / 120) ** 2) / far
+            return [now[2], now[3], -strong * (now[0] - 50), -strong * now[1]]
+
+        theirs = solve_ivp(change, (0, 1.0), [200, 0, 0, 150], rtol=1e-9, atol=1e-9).y[:, -1]
+        ours = one(200, 0, 0, 150).carried(1.0, 800, pull=800.0, reach=120.0, x=50.0)
+        np.testing.assert_allclose(ours.places[0], theirs[:2], atol=1)
+
+    def test_what_whirls(self) -> None:
+        """Air goes clockwise on the screen, fastest at its reach, where held dust soon goes with it; a
+        line does it across, whichever way is nearest."""
+        held = one(0, -120, 0, 0).carried(0.05, 50, drag=80.0, whirl=300.0, reach=120.0)
+        np.testing.assert_allclose(np.hypot(*held.speeds[0]), 300, rtol=0.03)
+        self.assertGreater(held.speeds[0, 0], 290)
+        line = np.array([[-500.0, 0.0], [500.0, 0.0]])
+        by_line = one(-490, -120, 0, 0).carried(
+            0.05, 50, line=line, drag=80.0, whirl=300.0, reach=120.0
+        )
+        self.assertGreater(by_line.speeds[0, 0], 290)
+        self.assertAlmostEqual(float(by_line.places[0, 1]), -120, delta=0.5)
+
+    def test_what_swallows(self) -> None:
+        near, far = one(5, 0, 0, 0), one(12, 0, 0, 0)
+        self.assertFalse(near.carried(0.04, 1, swallows=10.0).left)
+        self.assertTrue(far.carried(0.04, 1, swallows=10.0).left)
+
+
+class Walls(TestCase):
+    REGION = Region(-20, 10, 100, 90)
+
+    def box(self, scale: float = 0.5) -> Distance:
+        """A body from 20 to 120 across and from 80 down to 140, in px of the full size."""
+        picture = np.zeros((self.REGION.height, self.REGION.width, 4), np.float32)
+        picture[40 - 10 : 70 - 10, 10 + 20 : 60 + 20, 3] = 1
+        return distance_to(Tile(picture, self.REGION), scale)
+
+    def test_distances(self) -> None:
+        """As another library has them, half a px less to the px's own side; below 0 within."""
+        chance = np.random.default_rng(4)
+        picture = np.zeros((60, 80, 4), np.float32)
+        picture[..., 3] = np.kron(chance.random((6, 8)) > 0.6, np.ones((10, 10)))
+        found = distance_to(Tile(picture, Region(0, 0, 80, 60)), 1.0)
+        solid = np.pad(picture[..., 3] > 0.5, 1)
+        theirs = np.where(solid, 0.5 - distance_transform_edt(solid), distance_transform_edt(~solid) - 0.5)  # fmt: skip
+        np.testing.assert_allclose(found.far, theirs, atol=1e-4)
+
+    def test_a_drop_bounces_to_its_share(self) -> None:
+        """From a wall it comes back with e of its speed, and so to e² of the height (textbook mechanics)."""
+        e, g, drop = 0.6, 900.0, 70.0
+        falls = math.sqrt(2 * drop / g)
+        rises = e * math.sqrt(2 * g * drop) / g
+        steps = 600
+        high = one(70, 80 - drop, 0, 0).carried(
+            falls + rises, steps, walls=self.box(), gravity=(0.0, g), bounce=e
+        )
+        self.assertAlmostEqual(float(80 - high.places[0, 1]), e * e * drop, delta=1.5)
+
+    def test_none_gets_through(self) -> None:
+        """However fast, from every side, in a single step; what goes past goes on as it was."""
+        walls = self.box()
+        for angle in np.radians(np.arange(0, 360, 7)):
+            start = np.array([70 + 300 * math.cos(angle), 110 + 300 * math.sin(angle)])
+            way = -6000 * np.array([math.cos(angle), math.sin(angle)])
+            hit = one(*start, *way).carried(0.06, 1, walls=walls, bounce=1.0, slide=1.0)
+            x, y = hit.places[0]
+            outside = min(20 - x, x - 120, key=abs), min(80 - y, y - 140, key=abs)
+            self.assertGreater(max(outside), -1.0)
+            self.assertAlmostEqual(float(np.hypot(*hit.speeds[0])), 6000, delta=1)
+        past = one(-200, 60, 6000, 0).carried(0.06, 1, walls=walls)
+        np.testing.assert_allclose(past.places[0], [160, 60])
+        np.testing.assert_allclose(past.speeds[0], [6000, 0])
+
+    def test_it_slides(self) -> None:
+        """Along a wall it keeps its share of speed at each touch, and lies on it."""
+        lies = one(30, 70, 100, 0).carried(
+            0.4, 40, walls=self.box(), gravity=(0.0, 900.0), bounce=0.0
+        )
+        self.assertAlmostEqual(float(lies.places[0, 1]), 80, delta=1)
+        self.assertLess(abs(lies.speeds[0, 0]), 5)
+
+    def test_born_within_it_comes_out(self) -> None:
+        self.assertGreaterEqual(
+            80.1, one(70, 83, 0, 0).carried(0.04, 1, walls=self.box()).places[0, 1]
+        )

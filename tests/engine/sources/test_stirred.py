@@ -1,0 +1,218 @@
+"""Particles that are stirred, drawn and walled in, and those born of other layers."""
+
+import os
+from typing import Any
+from unittest import TestCase, mock
+
+import numpy as np
+
+from handful.engine import Recipe, render_frame
+from handful.engine.render.cache import Cache
+from handful.engine.sources.particles.flights import BY_STEPS, Flight
+from handful.engine.sources.particles.looks import Look
+from handful.engine.sources.particles.particles import Particles
+from tests.engine.recipes import small
+
+CARD = {
+    "id": "card", "name": "Card", "on": False,
+    "source": {"kind": "noise", "comes_as": "cover", "brightness": 100},
+    "limits": [{"kind": "rectangle", "centre": [220, 90], "width": 40, "height": 60, "feather": 0}],
+}  # fmt: skip
+
+
+LINE = {"name": "line", "vertices": [{"at": [260, 0]}, {"at": [260, 180]}], "closed": False}
+
+
+def recipe(*more: dict[str, Any], **settings: Any) -> Recipe:
+    source = {
+        "kind": "particles", "at": [100, 90], "speed": 90, "rate": 120, "life": 2, "gravity": [0, 200],
+        "cone": 200, "size": 4, **settings,
+    }  # fmt: skip
+    return small({"id": "p", "name": "P", "source": source, "steps": []}, *more, paths=[LINE])
+
+
+class Counted:
+    """How often states of particles were brought on."""
+
+    def __enter__(self) -> "Counted":
+        self.frames = 0
+        made = Particles.advance
+
+        def counting(*given: Any) -> Any:
+            self.frames += 1
+            return made(*given)
+
+        self._patch = mock.patch.object(Particles, "advance", counting)
+        self._patch.start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._patch.stop()
+
+
+def middle(picture: np.ndarray) -> tuple[float, float]:
+    light = picture[..., 0]
+    across, down = np.meshgrid(np.arange(light.shape[1]), np.arange(light.shape[0]))
+    return float((light * across).sum() / light.sum()), float((light * down).sum() / light.sum())
+
+
+class Memory(TestCase):
+    def test_the_same_however_one_comes_to_it(self) -> None:
+        """To the bit: at once, frame by frame, back and forth, on one thread, and between frames."""
+        made = recipe(
+            CARD, stir=150, drag=2, walls="card", preroll=0.4, burst=20, gusts=60, wind=[40, 0]
+        )
+        wanted = render_frame(made, 12)
+        for way in ([12], range(1, 13), [20, 3, 12]):
+            cache = Cache(1 << 28)
+            for frame in way:
+                render_frame(made, frame, 1.0, cache)
+            np.testing.assert_array_equal(render_frame(made, 12, 1.0, cache), wanted)
+        with mock.patch.dict(os.environ, HANDFUL_THREADS="1"):
+            np.testing.assert_array_equal(render_frame(made, 12), wanted)
+        late, after = render_frame(made, 12.8), render_frame(made, 13)
+        self.assertLess(np.abs(late - after).mean(), 0.6 * np.abs(wanted - after).mean())
+
+    def test_looks_find_the_state(self) -> None:
+        """Whatever is declared to be of the look steps nothing again, and all else does."""
+        cache = Cache(1 << 28)
+        with Counted() as first:
+            render_frame(recipe(stir=150), 9, 1.0, cache)
+        self.assertEqual(first.frames, 8)
+        flown = {"sway", "flutter", "flutter_pace", "deep"}
+        looks = set(Look.__annotations__) | flown
+        self.assertEqual({known.name for known in Particles.settings if known.look}, looks)
+        with Counted() as again:
+            for name in sorted(looks - {"sway"}):
+                known = next(each for each in Particles.settings if each.name == name)
+                value = known.choices[-1] if known.choices else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
+                render_frame(recipe(stir=150, **{name: value}), 9, 1.0, cache)
+            render_frame(recipe(stir=150), 9, 0.5, cache)
+        self.assertEqual(again.frames, 0)
+        with Counted() as moved:
+            render_frame(recipe(stir=151), 9, 1.0, cache)
+        self.assertEqual(moved.frames, 8)
+
+    def test_steps_are_asked_for_only_where_they_must(self) -> None:
+        """Each setting that needs them brings them about, and where it does nothing the picture is that of
+        the closed form: the same ones are born at the same moments, and fly as they did."""
+        plain = recipe(
+            floor=150, lands="bounce on a floor", drag=0.7, inherits=50, preroll=0.4, burst=9
+        )
+        with Counted() as closed:
+            wanted = render_frame(plain, 15)
+        self.assertEqual(closed.frames, 0)
+        for name in BY_STEPS:
+            value = "card" if name == "walls" else 0.001 if name == "drag_fast" else 30
+            with self.subTest(setting=name), Counted() as stepped:
+                render_frame(recipe(CARD, **{name: value}), 3, 0.25)
+            self.assertEqual(stepped.frames, 2)
+        again = recipe(
+            floor=150,
+            lands="bounce on a floor",
+            drag=0.7,
+            inherits=50,
+            preroll=0.4,
+            burst=9,
+            gusts=1e-6,
+        )
+        found = render_frame(again, 15)
+        self.assertLess(np.abs(found - wanted).mean(), 0.01 * wanted.mean())
+
+    def test_a_moving_emitter_leaves_no_gaps(self) -> None:
+        """Stepped as in closed form: births lie all along the way of a frame."""
+        at = {"moves": "keys", "keys": [{"frame": 1, "value": [10, 90]}, {"frame": 2, "value": [310, 90]}]}  # fmt: skip
+        still = {"speed": 0, "gravity": [0, 0], "rate": 4000, "streak": 0, "size": 3, "comes": 0, "drag": 0}  # fmt: skip
+        closed, stepped = (
+            render_frame(recipe(at=at, **still, **more), 2)[85:95, 20:300, 0].sum(axis=0)
+            for more in ({}, {"gusts": 1e-6})
+        )
+        self.assertGreater(stepped.min(), 0)
+        np.testing.assert_allclose(stepped, closed, atol=1e-3 * closed.max())
+
+
+class Ways(TestCase):
+    def test_what_draws_gathers(self) -> None:
+        """To a point, to a line, to a layer; and where it swallows, none is left there."""
+        settings = {
+            "gravity": [0, 0],
+            "drag": 3,
+            "speed": 60,
+            "life": 6,
+            "life_uneven": 0,
+            "preroll": 1,
+        }
+        for more in ({"draws_at": [260, 90]}, {"draws": "a line", "draws_path": "line"}, {"draws": "a layer", "draws_of": "card"}):  # fmt: skip
+            made = recipe(CARD, **settings, **more, pull=900, reach=60)
+            with self.subTest(**more):
+                self.assertGreater(middle(render_frame(made, 40))[0], 180)
+        drawn = {**settings, "draws_at": [260, 90], "pull": 900, "reach": 60}
+        free, gone = (
+            render_frame(recipe(**drawn, swallows=by), 50)[70:110, 240:280, 0].sum()
+            for by in (0, 30)
+        )
+        self.assertLess(gone, 0.3 * free)
+
+    def test_stirred_air_carries_what_it_holds(self) -> None:
+        """What air does not hold it does not carry."""
+        calm, loose = (render_frame(recipe(stir=stir, drag=0), 15) for stir in (0, 400))
+        self.assertLess(np.abs(calm - loose).mean(), 0.01 * calm.mean())
+        calm, held = (render_frame(recipe(stir=stir, drag=8), 15) for stir in (0, 400))
+        self.assertGreater(np.abs(calm - held).mean(), 0.5 * calm.mean())
+
+    def test_walls_keep_out(self) -> None:
+        """Nothing shows within a card that nothing passes; without it something does."""
+        inside = slice(64, 116), slice(204, 236)
+        settings = {"at": [60, 90], "speed": 300, "direction": 0, "cone": 40, "gravity": [0, 0], "size": 1, "streak": 0}  # fmt: skip
+        free, walled = (
+            render_frame(recipe(CARD, **settings, walls=walls), 20) for walls in ("", "card")
+        )
+        self.assertGreater(free[inside].sum(), 1)
+        self.assertEqual(walled[inside].sum(), 0)
+
+
+class OfLayers(TestCase):
+    def test_where_they_are_born(self) -> None:
+        """In a card, on its edge, by its light; none where there is nothing to be born of."""
+        still = {
+            "speed": 0,
+            "gravity": [0, 0],
+            "drag": 0,
+            "rate": 3000,
+            "size": 1,
+            "streak": 0,
+            "comes": 0,
+        }
+        body = slice(60, 120), slice(200, 240)
+        core = slice(70, 110), slice(210, 230)
+        for more in ({}, {"gusts": 1e-6}):
+            with self.subTest(**more):
+                cover = render_frame(recipe(CARD, **still, **more, born="in a layer", of="card"), 8)[..., 0]  # fmt: skip
+                edge = render_frame(recipe(CARD, **still, **more, born="on the edge of a layer", of="card"), 8)[..., 0]  # fmt: skip
+                self.assertGreater(cover[body].sum(), 0.93 * cover.sum())
+                self.assertGreater(cover[core].sum(), 0.25 * cover.sum())
+                self.assertEqual(edge[core].sum(), 0)
+                self.assertGreater(edge.sum(), 0.5 * cover.sum())
+                dark = CARD | {"source": {"kind": "noise", "comes_as": "cover", "brightness": -100}}
+                nothing = render_frame(recipe(dark, **still, **more, born="in a layer", of="card", burst=5), 8)  # fmt: skip
+                self.assertEqual(nothing.max(), 0)
+
+    def test_outwards_from_an_edge(self) -> None:
+        """They leave it: later they are farther from its middle."""
+        settings = {
+            "born": "on the edge of a layer", "of": "card", "heads": "away from the middle, and",
+            "direction": 0, "cone": 10, "speed": 40, "gravity": [0, 0], "rate": 0, "burst": 400, "drag": 0,
+            "life": 9, "size": 1, "streak": 0,
+        }  # fmt: skip
+        spreads = []
+        for frame in (2, 24):
+            light = render_frame(recipe(CARD, **settings), frame)[..., 0]
+            across, down = np.meshgrid(
+                np.arange(light.shape[1]) - 220, np.arange(light.shape[0]) - 90
+            )
+            spreads.append(float((light * np.hypot(across, down)).sum() / light.sum()))
+        self.assertAlmostEqual(spreads[1] - spreads[0], 0.7 * 40 * 22 / 25, delta=6)
+
+    def test_it_says_what_it_declares(self) -> None:
+        """Each that needs steps is a setting of flight."""
+        self.assertLessEqual(set(BY_STEPS), set(Flight.__annotations__))
