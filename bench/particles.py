@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import resource
 from collections.abc import Iterator
 
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 from bench.rows import Row, judged, median_seconds, milliseconds
 from handful.engine.kernels.drawing.spots import draw_spots
 from handful.engine.kernels.drawing.sprites import draw_sprites, sheet_of
+from handful.engine.kernels.forms.carrying import NOWHERE, Air, carry
 from handful.engine.kernels.forms.flight import fly
 from handful.engine.picture import Region, blank
 
@@ -51,6 +53,16 @@ def particles() -> Iterator[Row]:
         9,
     )
     yield judged("where 100,000 are", taken, copying, 12)
+    air = Air(
+        gravity=(0.0, 900.0), wind=(20.0, 0.0), drag=0.8, drag_fast=0.0, stir=400.0, stir_size=260.0,
+        turns=0.4, pull=0.0, whirl=0.0, reach=300.0, swallows=0.0, x=960.0, y=540.0, floor=math.inf,
+        bounce=0.5, slide=0.7,
+    )  # fmt: skip
+    spans, line = np.full(100_000, 0.02), np.empty((0, 2))
+    taken = median_seconds(
+        lambda: carry(starts, speeds, spans, air, line, NOWHERE, NOWHERE, (1, 2)), 9
+    )
+    yield judged("one step of 100,000, stirred", taken, copying, 12)
 
 
 def _row(name: str, spots: Numbers, copying: float, aim: float, beside: str) -> Row:

@@ -16,21 +16,38 @@ BAND = 32
 Places = NDArray[np.float32]
 
 
-def touched(low: Places, high: Places, region: Region) -> tuple[NDArray[np.bool_], Region]:
-    """Which things are on a region, by the corners `(N, 2)` of what each covers, and what of it they all
-    cover together; an empty one if there are none."""
-    seen = (
-        (high[:, 0] > region.left) & (low[:, 0] < region.right)
-        & (high[:, 1] > region.top) & (low[:, 1] < region.bottom)
-    )  # fmt: skip
-    if not seen.any():
+def touched(low: Places, high: Places, region: Region) -> tuple[NDArray[np.bool_] | None, Region]:
+    """Which things are on a region, if they are not all, by the corners `(N, 2)` of what each covers, and
+    what of it they all cover together; an empty one if there are none."""
+    seen = np.empty(len(low), np.bool_)
+    count, box = _on(low, high, *region, seen)
+    if not count:
         return seen, Region(region.left, region.top, region.left, region.top)
-    low, high = low[seen], high[seen]
-    shared = Region(
-        math.floor(low[:, 0].min()), math.floor(low[:, 1].min()),
-        math.ceil(high[:, 0].max()), math.ceil(high[:, 1].max()),
-    )  # fmt: skip
-    return seen, shared.meet(region)
+    shared = Region(*(math.floor(side) for side in box[:2]), *(math.ceil(side) for side in box[2:]))
+    return (None if count == len(seen) else seen), shared.meet(region)
+
+
+@compiled
+def _on(
+    low: Places,
+    high: Places,
+    left: int,
+    top: int,
+    right: int,
+    bottom: int,
+    seen: NDArray[np.bool_],
+) -> tuple[int, NDArray[np.float32]]:
+    """How many things are on a region, and the corners of what they cover together."""
+    count = 0
+    box = np.array([np.inf, np.inf, -np.inf, -np.inf], np.float32)
+    for i in range(low.shape[0]):
+        x0, y0, x1, y1 = low[i, 0], low[i, 1], high[i, 0], high[i, 1]
+        seen[i] = x1 > left and x0 < right and y1 > top and y0 < bottom
+        if seen[i]:
+            count += 1
+            box[0], box[1] = min(box[0], x0), min(box[1], y0)
+            box[2], box[3] = max(box[2], x1), max(box[3], y1)
+    return count, box
 
 
 def by_band(

@@ -177,8 +177,9 @@ def _glare_rows(
                     u = (dx * star_place[1] + dy * star_place[2]) * pace + star_middle
                     v = (dy * star_place[1] - dx * star_place[2]) * pace + star_middle
                     if zero < u < last_cell and zero < v < last_cell:
-                        near_u, near_v = np.uint64(u), np.uint64(v)
-                        p, q = u - np.float32(near_u), v - np.float32(near_v)
+                        whole_u, whole_v = np.int64(u), np.int64(v)
+                        p, q = u - np.float32(whole_u), v - np.float32(whole_v)
+                        near_u, near_v = np.uint64(whole_u), np.uint64(whole_v)
                         right, below = near_u + np.uint64(1), near_v + np.uint64(1)
                         w0, w1 = (one - p) * (one - q), p * (one - q)
                         w2, w3 = (one - p) * q, p * q

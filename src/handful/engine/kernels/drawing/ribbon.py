@@ -214,8 +214,9 @@ def _light_rows(
             if is_uneven:
                 place = min(np.float32(columns - 1.01), max(zero, along * pace - start))
                 side = min(np.float32(rows - 1.01), max(zero, two * across * pace + middle))
-                i, j = np.uint64(place), np.uint64(side)
-                u, v = place - np.float32(i), side - np.float32(j)
+                c, d = np.int64(place), np.int64(side)
+                u, v = place - np.float32(c), side - np.float32(d)
+                i, j = np.uint64(c), np.uint64(d)
                 i1, j1 = i + np.uint64(1), j + np.uint64(1)
                 top = table[j, i, 0] + (table[j, i1, 0] - table[j, i, 0]) * u
                 low = table[j1, i, 0] + (table[j1, i1, 0] - table[j1, i, 0]) * u

@@ -32,13 +32,12 @@ def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
     spots = np.ascontiguousarray(spots, np.float32)
     if not len(spots):
         return clear_tile(region)
-    spread = np.maximum(2 * spots[:, 4] if hard else spots[:, 4], LEAST_RADIUS) + 1
-    low = np.minimum(spots[:, :2], spots[:, 2:4]) - spread[:, None]
-    high = np.maximum(spots[:, :2], spots[:, 2:4]) + spread[:, None]
+    low, high = _corners(spots, hard)
     seen, shared = touched(low, high, region)
     if shared.empty:
         return clear_tile(region)
-    spots, low, high = spots[seen], low[seen], high[seen]
+    if seen is not None:
+        spots, low, high = spots[seen], low[seen], high[seen]
     picture = blank(shared)
     starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
@@ -46,6 +45,19 @@ def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
         hard, over, picture, band=BAND,
     )  # fmt: skip
     return Tile(picture, shared)
+
+
+@compiled
+def _corners(spots: Spots, hard: bool) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """What each covers at most."""
+    low, high = np.empty((spots.shape[0], 2), np.float32), np.empty((spots.shape[0], 2), np.float32)
+    twice = np.float32(2.0) if hard else np.float32(1.0)
+    for i in range(spots.shape[0]):
+        spread = max(twice * spots[i, 4], np.float32(LEAST_RADIUS)) + np.float32(1.0)
+        for axis in range(2):
+            low[i, axis] = min(spots[i, axis], spots[i, 2 + axis]) - spread
+            high[i, axis] = max(spots[i, axis], spots[i, 2 + axis]) + spread
+    return low, high
 
 
 @compiled
@@ -106,35 +118,64 @@ def _draw_rows(
             cover = spots[i, 8] * share
             v0 = max(first, int(low[i, 1]) - top)
             v1 = min(last, int(high[i, 1]) - top + 1)
-            u0, u1 = max(0, int(low[i, 0]) - left), min(width, int(high[i, 0]) - left + 1)
+            u0 = max(0, int(low[i, 0]) - left)
+            u1 = max(u0, min(width, int(high[i, 0]) - left + 1))
             for y in range(v0, v1):
-                q = np.float32(y) + half - y0
-                for x in range(u0, u1):
-                    p = np.float32(x) + half - x0
-                    along, across = p * ux + q * uy, q * ux - p * uy
-                    if is_disc:
+                q, line = np.float32(y) + half - y0, picture[y]
+                if is_disc:
+                    for x in range(np.uint64(u0), np.uint64(u1)):
+                        p = np.float32(np.int64(x)) + half - x0
+                        along, across = p * ux + q * uy, q * ux - p * uy
                         beyond = along - min(length, max(zero, along))
                         away = np.float32(math.sqrt(across * across + beyond * beyond))
                         level = min(one, max(zero, radius - away + half))
-                    elif moves:
+                        if level > zero:
+                            _lay(line, x, r, g, b, cover, level, over)
+                elif moves:
+                    for x in range(np.uint64(u0), np.uint64(u1)):
+                        p = np.float32(np.int64(x)) + half - x0
+                        along, across = p * ux + q * uy, q * ux - p * uy
                         c = one - across * across * inverse
-                        if c <= zero:
-                            continue
-                        level = _swept(along, c, inverse) - _swept(along - length, c, inverse)
-                    else:
-                        mid = along - half * length
-                        level = max(zero, one - (across * across + mid * mid) * inverse)
-                        level *= level * level
-                    if level <= zero:
+                        if c > zero:
+                            level = _swept(along, c, inverse) - _swept(along - length, c, inverse)
+                            if level > zero:
+                                _lay(line, x, r, g, b, cover, level, over)
+                else:
+                    down = q - half * length * uy
+                    within = one - down * down * inverse
+                    if within <= zero:
                         continue
-                    px = picture[y, x]
-                    kept = one - min(one, cover * level)
-                    if over:
-                        px[0] = px[0] * kept + r * level
-                        px[1] = px[1] * kept + g * level
-                        px[2] = px[2] * kept + b * level
-                    else:
-                        px[0] += r * level
-                        px[1] += g * level
-                        px[2] += b * level
-                    px[3] = one - (one - px[3]) * kept
+                    middle = x0 + half * length * ux - half
+                    reach = radius * np.float32(math.sqrt(within))
+                    w0 = max(u0, int(math.ceil(middle - reach)))
+                    w1 = min(u1, int(math.floor(middle + reach)) + 1)
+                    for x in range(np.uint64(w0), np.uint64(max(w0, w1))):
+                        p = np.float32(np.int64(x)) - middle
+                        level = max(zero, within - p * p * inverse)
+                        level *= level * level
+                        _lay(line, x, r, g, b, cover, level, over)
+
+
+@compiled
+def _lay(
+    line: Picture,
+    x: np.uint64,
+    r: np.float32,
+    g: np.float32,
+    b: np.float32,
+    cover: np.float32,
+    level: np.float32,
+    over: bool,
+) -> None:
+    """Add so much of a light and cover to a px, or lay it over what is there."""
+    one = np.float32(1.0)
+    if over or cover > np.float32(0.0):
+        kept = one - min(one, cover * level)
+        line[x, 3] = one - (one - line[x, 3]) * kept
+        if over:
+            line[x, 0] *= kept
+            line[x, 1] *= kept
+            line[x, 2] *= kept
+    line[x, 0] += r * level
+    line[x, 1] += g * level
+    line[x, 2] += b * level

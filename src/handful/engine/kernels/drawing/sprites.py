@@ -32,15 +32,17 @@ _KEY = Key(0x5EED, 0x5A17)
 
 
 class Sheet(NamedTuple):
-    """Shapes in sizes that halve, one after the other: cover, and how they face across and down.
+    """Shapes in sizes that halve, one after the other, by squares between four px: the cover of these (left
+    and right above, then below), how they face across and down together, and twice nothing.
 
-    `starts` says where the first of each size is in `texels` `(M, 3)`, `sides` how wide they are, beside
-    a px of nothing all round. Every shape lies within a circle.
+    `starts` says where the first of each size is in `texels` `(M, 8)`, `sides` how wide they are in px,
+    beside one of nothing all round. Every shape lies within a circle, as large as `reaches` says of each.
     """
 
     texels: NDArray[np.float32]
     starts: NDArray[np.int64]
     sides: NDArray[np.int64]
+    reaches: NDArray[np.float32]
 
 
 @lru_cache(maxsize=4)
@@ -52,20 +54,34 @@ def sheet_of(shape: Shape) -> Sheet:
     sides: list[int] = []
     at = 0
     level = [made(n) for n in range(_KINDS)]
+    far = np.hypot(*_grid())
+    reaches = [float(far[shape[..., 0] > 0].max()) for shape in level]
     for _ in range(_LEVELS):
         side = level[0].shape[0]
         starts.append(at)
         sides.append(side)
-        texels.extend(np.pad(each, ((1, 1), (1, 1), (0, 0))).reshape(-1, 3) for each in level)
-        at += _KINDS * (side + 2) ** 2
+        texels.extend(_squares(each) for each in level)
+        at += _KINDS * (side + 1) ** 2
         level = [
             cv2.resize(each, (side // 2, side // 2), interpolation=cv2.INTER_AREA) for each in level
         ]
     return Sheet(
-        np.concatenate(texels).astype(np.float32),
+        np.concatenate(texels),
         np.array(starts, np.int64),
         np.array(sides, np.int64),
+        np.array(reaches, np.float32),
     )
+
+
+def _squares(shape: NDArray[np.float32]) -> NDArray[np.float32]:
+    """A shape `(S, S, 3)` by the squares between its px and a rim of nothing, `((S + 1)², 8)`."""
+    rimmed = np.pad(shape, ((1, 1), (1, 1), (0, 0)))
+    corners = [rimmed[:-1, :-1], rimmed[:-1, 1:], rimmed[1:, :-1], rimmed[1:, 1:]]
+    side = shape.shape[0] + 1
+    squares = np.zeros((side, side, 8), np.float32)
+    squares[..., :4] = np.stack([corner[..., 0] for corner in corners], axis=2)
+    squares[..., 4:6] = np.mean([corner[..., 1:] for corner in corners], axis=0)
+    return squares.reshape(-1, 8)
 
 
 def _grid() -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -143,7 +159,8 @@ def draw_sprites(
     seen, shared = touched(low, high, region)
     if shared.empty:
         return clear_tile(region)
-    sprites, low, high = sprites[seen], low[seen], high[seen]
+    if seen is not None:
+        sprites, low, high = sprites[seen], low[seen], high[seen]
     picture = blank(shared)
     starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
@@ -151,6 +168,85 @@ def draw_sprites(
         *sheet, *lit_from, over, picture, band=BAND,
     )  # fmt: skip
     return Tile(picture, shared)
+
+
+class _Frame(NamedTuple):
+    """How a sprite lies on its picture: its middle, the ellipse it is within (`a` x² + 2 `b` x y + `c` y² <
+    `least`), how far a px across and down is in px of its shape, and the middle of the shape."""
+
+    x: np.float32
+    y: np.float32
+    a: np.float32
+    b: np.float32
+    c: np.float32
+    least: np.float32
+    across: tuple[np.float32, np.float32]
+    down: tuple[np.float32, np.float32]
+    middle: np.float32
+
+
+@compiled
+def _framed(sprite: NDArray[np.float32], side: int, within: np.float32) -> _Frame:
+    """The frame of a sprite whose shape is `side` px wide and lies within a part of that."""
+    one, half, least_half = np.float32(1.0), np.float32(0.5), np.float32(0.6)
+    wide, tall = max(sprite[2], least_half), max(sprite[3], least_half)
+    cosine, sine, long = sprite[4], sprite[5], np.float32(side)
+    pace_x, pace_y = half * long / wide, half * long / tall
+    return _Frame(
+        sprite[0],
+        sprite[1],
+        (cosine / wide) * (cosine / wide) + (sine / tall) * (sine / tall),
+        cosine * sine * (one / (wide * wide) - one / (tall * tall)),
+        (sine / wide) * (sine / wide) + (cosine / tall) * (cosine / tall),
+        within * within,
+        (cosine * pace_x, -sine * pace_y),
+        (sine * pace_x, cosine * pace_y),
+        half * (long + one),
+    )
+
+
+@compiled
+def _spanned(
+    y: int,
+    left: int,
+    width: int,
+    frame: _Frame,
+    side: int,
+    parts: NDArray[np.float32],
+    squares: NDArray[np.int32],
+) -> tuple[int, int]:
+    """From which px of a row up to which a sprite is, and for each the square of its shape that it is in,
+    with which parts of it across and down `(2, N)`."""
+    half, zero = np.float32(0.5), np.float32(0.0)
+    dy = np.float32(y) + half - frame.y
+    slant = dy * frame.b
+    chord = slant * slant - frame.a * (dy * dy * frame.c - frame.least)
+    if chord <= zero:
+        return 0, 0
+    reach, pace = np.float32(math.sqrt(chord)), np.float32(1.0) / frame.a
+    first = max(0, int(math.floor(frame.x - (slant + reach) * pace)) - left)
+    last = min(width, int(math.ceil(frame.x + (reach - slant) * pace)) - left + 1)
+    dx = np.float32(first + left) + half - frame.x
+    base_p = frame.middle + dx * frame.across[0] + dy * frame.down[0]
+    base_q = frame.middle + dx * frame.across[1] + dy * frame.down[1]
+    most, row = np.float32(side), np.int32(side + 1)
+    for n in range(np.uint64(max(0, last - first))):
+        at = np.float32(np.int32(n))
+        p = min(max(zero, base_p + at * frame.across[0]), most)
+        q = min(max(zero, base_q + at * frame.across[1]), most)
+        i, j = np.int32(p), np.int32(q)
+        parts[0, n], parts[1, n] = p - np.float32(i), q - np.float32(j)
+        squares[n] = j * row + i
+    return first, max(first, last)
+
+
+@compiled
+def _level(sprite: NDArray[np.float32], sides: NDArray[np.int64]) -> int:
+    """The smallest of some sizes that is no smaller than a sprite."""
+    level = 0
+    while level + 1 < sides.shape[0] and sides[level + 1] >= 2.0 * max(sprite[2], sprite[3]):
+        level += 1
+    return level
 
 
 @compiled
@@ -167,78 +263,56 @@ def _sprite_rows(
     texels: NDArray[np.float32],
     sheet_starts: NDArray[np.int64],
     sides: NDArray[np.int64],
+    reaches: NDArray[np.float32],
     lit_x: float,
     lit_y: float,
     over: bool,
     picture: Picture,
 ) -> None:
-    half, one, zero = np.float32(0.5), np.float32(1.0), np.float32(0.0)
+    one, zero, width = np.float32(1.0), np.float32(0.0), picture.shape[1]
+    parts, squares = np.empty((2, width), np.float32), np.empty(width, np.int32)
+    shows, shares = np.empty(width, np.float32), np.empty(width, np.float32)
     for band in range(first // BAND, (last + BAND - 1) // BAND):
-        for n in range(starts[band], starts[band + 1]):
-            k = listed[n]
-            mx, my = sprites[k, 0], sprites[k, 1]
-            wide, tall = max(sprites[k, 2], np.float32(0.6)), max(sprites[k, 3], np.float32(0.6))
-            faint = sprites[k, 2] * sprites[k, 3] / (wide * tall)
-            cosine, sine, shade = sprites[k, 4], sprites[k, 5], sprites[k, 11]
-            level = 0
-            while level + 1 < sides.shape[0] and sides[level + 1] >= 2.0 * max(wide, tall):
-                level += 1
-            side = sides[level]
-            row = np.uint64(side + 2)
-            begins = np.uint64(sheet_starts[level]) + np.uint64(sprites[k, 6]) * row * row
-            lx = np.float32(lit_x * cosine + lit_y * sine) * np.float32(1.4) * shade
-            ly = np.float32(lit_y * cosine - lit_x * sine) * np.float32(1.4) * shade
-            plain = one - np.float32(0.35) * shade
-            middle = half * np.float32(side + 1)
-            pace_x, pace_y = half * np.float32(side) / wide, half * np.float32(side) / tall
-            r, g, b, cover = sprites[k, 7], sprites[k, 8], sprites[k, 9], sprites[k, 10]
-            c2 = (cosine / wide) ** 2 + (sine / tall) ** 2
-            v0 = max(first, int(low[k, 1]) - top)
-            v1 = min(last, int(high[k, 1]) - top + 1)
-            for y in range(v0, v1):
-                dy = np.float32(y + top) + half - my
-                # All of a shape is within an ellipse, of which a row of px cuts out a piece.
-                c1 = dy * cosine * sine * (one / (wide * wide) - one / (tall * tall))
-                c0 = dy * dy * ((sine / wide) ** 2 + (cosine / tall) ** 2) - one
-                within = c1 * c1 - c2 * c0
-                if within <= zero:
-                    continue
-                reach = np.float32(math.sqrt(within))
-                u0 = max(0, int(math.floor(mx + (-c1 - reach) / c2)) - left)
-                u1 = min(picture.shape[1], int(math.ceil(mx + (reach - c1) / c2)) - left + 1)
-                base_p, base_q = dy * sine * pace_x + middle, dy * cosine * pace_y + middle
-                step_p, step_q = cosine * pace_x, -sine * pace_y
-                line = picture[y]
-                for x in range(u0, u1):
-                    dx = np.float32(x + left) + half - mx
-                    p = min(max(zero, base_p + dx * step_p), np.float32(side))
-                    q = min(max(zero, base_q + dx * step_q), np.float32(side))
-                    i, j = np.uint64(p), np.uint64(q)
-                    s, t = p - np.float32(i), q - np.float32(j)
-                    at = begins + j * row + i
-                    below = at + row
+        for k in listed[starts[band] : starts[band + 1]]:
+            sprite = sprites[k]
+            level = _level(sprite, sides)
+            side, kind = sides[level], int(sprite[6])
+            # What a shape is made of spreads by a px or so of its size.
+            within = min(one, reaches[kind] + np.float32(3.0) / np.float32(side))
+            frame = _framed(sprite, side, within)
+            begins = sheet_starts[level] + kind * (side + 1) * (side + 1)
+            faint = min(one, sprite[2] / np.float32(0.6)) * min(one, sprite[3] / np.float32(0.6))
+            strong = np.float32(1.4) * sprite[11]
+            lx = np.float32(lit_x * sprite[4] + lit_y * sprite[5]) * strong
+            ly = np.float32(lit_y * sprite[4] - lit_x * sprite[5]) * strong
+            plain = one - np.float32(0.35) * sprite[11]
+            r, g, b, cover = sprite[7], sprite[8], sprite[9], sprite[10]
+            for y in range(max(first, int(low[k, 1]) - top), min(last, int(high[k, 1]) - top + 1)):
+                u0, u1 = _spanned(y + top, left, width, frame, side, parts, squares)
+                count = np.uint64(u1 - u0)
+                for n in range(count):
+                    s, t = parts[0, n], parts[1, n]
+                    square = texels[np.uint64(begins + squares[n])]
                     w3 = s * t
                     w1, w2 = s - w3, t - w3
-                    w0 = one - s - w2
-                    shows = (
-                        w0 * texels[at, 0]
-                        + w1 * texels[at + np.uint64(1), 0]
-                        + w2 * texels[below, 0]
-                        + w3 * texels[below + np.uint64(1), 0]
+                    shows[n] = faint * (
+                        (one - s - w2) * square[0]
+                        + w1 * square[1]
+                        + w2 * square[2]
+                        + w3 * square[3]
                     )
-                    if shows <= zero:
-                        continue
-                    near = at + np.uint64(s > half) + (row if t > half else np.uint64(0))
-                    lit = max(zero, plain + texels[near, 1] * lx + texels[near, 2] * ly)
-                    shows *= faint
-                    kept = one - min(one, cover * shows)
-                    share = shows * lit
-                    if over:
-                        line[x, 0] = line[x, 0] * kept + r * share
-                        line[x, 1] = line[x, 1] * kept + g * share
-                        line[x, 2] = line[x, 2] * kept + b * share
-                    else:
-                        line[x, 0] += r * share
-                        line[x, 1] += g * share
-                        line[x, 2] += b * share
-                    line[x, 3] = one - (one - line[x, 3]) * kept
+                    shares[n] = plain + square[4] * lx + square[5] * ly
+                line = picture[y, u0:u1]
+                if cover > zero:
+                    for n in range(count):
+                        kept = one - min(one, cover * shows[n])
+                        line[n, 3] = one - (one - line[n, 3]) * kept
+                        if over:
+                            line[n, 0] *= kept
+                            line[n, 1] *= kept
+                            line[n, 2] *= kept
+                for n in range(count):
+                    share = shows[n] * max(zero, shares[n])
+                    line[n, 0] += r * share
+                    line[n, 1] += g * share
+                    line[n, 2] += b * share
