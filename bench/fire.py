@@ -33,7 +33,7 @@ def fire() -> Iterator[Row]:
     made = _made()
     state, _ = _burning(made)
     shown = At(Region(0, 0, 960, 540), 0.5, (1, "fire"), Region(0, 0, 960, 540))
-    taken = median_seconds(lambda: made.drawn_from(state, shown, 1.0, 0.0, RATE), 5)
+    taken = median_seconds(lambda: made.drawn_from(state, shown, 1.0, 0.0), 5)
     yield judged("drawing as it comes at 960 x 540", taken, copying, 25)
     taken = median_seconds(lambda: made.advance(state, shown, _stretch(made, 1.0)), 3)
     yield judged("one frame as it comes", taken, copying, 120)

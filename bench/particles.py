@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from bench.rows import Row, judged, median_seconds, milliseconds
 from handful.engine.kernels.drawing.spots import draw_spots
-from handful.engine.kernels.drawing.sprites import draw_sprites, sheet_of
+from handful.engine.kernels.drawing.sheets import sheet_of
+from handful.engine.kernels.drawing.sprites import draw_sprites
 from handful.engine.kernels.forms.carrying import NOWHERE, Air, carry
 from handful.engine.kernels.forms.flight import fly
 from handful.engine.picture import Region, blank

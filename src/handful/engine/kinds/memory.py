@@ -61,9 +61,9 @@ class Stateful(Source):
         """The state after a stretch of at most a frame, from the one before it."""
         raise NotImplementedError
 
-    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, rate: float) -> Tile:
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float) -> Tile:
         """The picture of a state, so many seconds after the beginning, and at most half a step ahead of it or
-        behind, at so many frames a second."""
+        behind."""
         raise NotImplementedError
 
     def watches(self) -> tuple[tuple[str, float], ...]:
@@ -72,6 +72,11 @@ class Stateful(Source):
 
     def planned(self, ask: Planning) -> Planned:
         """Its picture, from a state that follows from all those before."""
+        state, seconds, ahead = self.remembered(ask)
+        return ask.drawn(_Draw(self, seconds, ahead), state)
+
+    def remembered(self, ask: Planning) -> tuple[Planned, float, float]:
+        """The state at a moment, how many seconds after the beginning that is, and how far ahead of it."""
         clock = ask.clock()
         first = math.floor(clock.begins - self.already() * clock.rate)
         last = max(first, math.floor(clock.frame + 1e-6))
@@ -97,7 +102,7 @@ class Stateful(Source):
                 lasts = frame < last and (frame + 1 - first) % _LASTS_EVERY == 0
                 state = ask.state(by, state, *others, lasts=lasts)
         ahead = (part - begun / cut) / clock.rate
-        return ask.drawn(_Draw(self, (last + part - first) / clock.rate, ahead, clock.rate), state)
+        return state, (last + part - first) / clock.rate, ahead
 
 
 class _Begin(NamedTuple):
@@ -127,7 +132,6 @@ class _Draw(NamedTuple):
     source: Stateful
     seconds: float
     ahead: float
-    rate: float
 
     def draw(self, at: At, state: State) -> Tile:
-        return self.source.drawn_from(state, at, self.seconds, self.ahead, self.rate)
+        return self.source.drawn_from(state, at, self.seconds, self.ahead)

@@ -159,7 +159,7 @@ def _draw_rows(
 @compiled
 def _lay(
     line: Picture,
-    x: np.uint64,
+    x: int,
     r: np.float32,
     g: np.float32,
     b: np.float32,

@@ -12,30 +12,40 @@ from handful.engine.colour.heat import COLDEST, HOTTEST, heat_of, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, PHASE, SIDE
+from handful.engine.kernels.drawing.sheets import Album, sheet_of
 from handful.engine.kernels.drawing.spots import draw_spots
-from handful.engine.kernels.drawing.sprites import draw_sprites, sheet_of
-from handful.engine.kinds import At, Kind, setting
-from handful.engine.picture import Tile
+from handful.engine.kernels.drawing.sprites import draw_album, draw_sprites
+from handful.engine.kinds import At, Kind, LayerId, setting
+from handful.engine.picture import Tile, clear_tile
 from handful.engine.sources.particles.births import Numbers, shares_of
+from handful.engine.sources.particles.sights import Seen
 
 
 class Flying(NamedTuple):
-    """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, how near
-    they are (1 is nearest), and the two places `(N, 2)` between which each is drawn out, full size."""
+    """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, and how they
+    are seen."""
 
     which: NDArray[np.int64]
     age: Numbers
     part: Numbers
-    near: Numbers
-    opens: Numbers
-    closes: Numbers
+    seen: Seen
 
 
 class Look(Kind):
     """The settings of how they look."""
 
-    look: Literal["a soft spot", "a disc", "a puff", "a shard", "a ring", "a glint"] = setting(
-        "a soft spot", look=True, help="What each is."
+    look: Literal[
+        "a soft spot", "a disc", "a puff", "a shard", "a ring", "a glint", "a layer's picture"
+    ] = setting("a soft spot", look=True, help="What each is.")
+    pictured: LayerId = setting("", look=True, help="The layer whose picture each is.")
+    apart: float = setting(
+        0,
+        unit="frames",
+        look=True,
+        least=0,
+        most=1000,
+        usual=(0, 25),
+        help="How far apart in its time each sixth of them shows it.",
     )
     size: float = setting(
         7,
@@ -67,6 +77,14 @@ class Look(Kind):
         usual=(-720, 720),
         help="How fast shapes turn, one way or the other; shards tumble as well.",
     )
+    tilt: float = setting(
+        180,
+        unit="°",
+        look=True,
+        least=0,
+        most=180,
+        help="How far each is turned at first, one way or the other: evenly spread.",
+    )
     lit_from: float = setting(
         -120,
         unit="°",
@@ -97,7 +115,7 @@ class Look(Kind):
     comes_as: Literal["light", "cover"] = setting(
         "light", look=True, help="Whether they shine or hide."
     )
-    glows: Literal["in", "by its heat, not in"] = setting(
+    glows: Literal["in", "by its heat, not in", "as its picture does, not in"] = setting(
         "in", look=True, help="Whether each has a colour, or glows by how hot it is."
     )
     colour: Colour = setting("#ffd9a0", look=True, help="Its colour at first.")
@@ -151,16 +169,28 @@ class Look(Kind):
         40, unit="%", look=True, least=0, most=100, help="The part of its life in which each goes."
     )
 
-    def drawn(self, at: At, key: Key, flying: Flying) -> Tile:
+    def pictures(self) -> tuple[tuple[str, float, float], ...]:
+        """The pictures that they are, if they are any: a layer, how many frames ahead, at which scale."""
+        if self.look != "a layer's picture" or not self.pictured:
+            return ()
+        scale = 1.0 if self.size * max(1, self.size_end / 100) > _LARGE else 0.5
+        moments = range(_MOMENTS) if self.apart else (0,)
+        return tuple((self.pictured, -self.apart * moment, scale) for moment in moments)
+
+    def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
         """The picture of all of them."""
-        which, age, part = flying.which, flying.age, flying.part
+        which, age, part, seen = flying
         spots = np.empty((len(which), 9), np.float32)
-        spots[:, :2], spots[:, 2:4] = flying.opens * at.scale, flying.closes * at.scale
+        spots[:, :2], spots[:, 2:4] = seen.opens * at.scale, seen.closes * at.scale
         size = self.size * (1 - self.size_uneven / 100 * shares_of(key, which, HOW_LARGE))
-        size *= flying.near * (1 + (self.size_end / 100 - 1) * part)
+        size *= seen.large * (1 + (self.size_end / 100 - 1) * part)
+        size = np.maximum(size, 1e-3)
+        wide = np.hypot(size, seen.blurred)
         softer = _SOFTER if self.look == "a soft spot" else 1
-        spots[:, 4] = np.maximum(size, 1e-3) / 2 * at.scale * softer
-        shown, colours = self._shown(key, which, age, part), self.coloured(age, part)
+        spots[:, 4] = wide / 2 * at.scale * softer
+        shown = self._shown(key, which, age, part)
+        shown *= (seen.faint * (size / wide) ** 2).astype(np.float32)
+        colours = self.coloured(age, part)
         covers = self.comes_as == "cover"
         if covers:
             spots[:, 8] = np.minimum(1, shown)
@@ -168,10 +198,16 @@ class Look(Kind):
         else:
             spots[:, 5:8] = colours * np.float32(2.0**self.light) * shown[:, None]
             spots[:, 8] = 0
-        order = np.argsort(flying.near, kind="stable") if covers else slice(None)
+        order = np.argsort(seen.large, kind="stable") if covers else slice(None)
         if self.look in ("a soft spot", "a disc"):
             return draw_spots(spots[order], at.wanted, self.look == "a disc", covers)
         sprites = self._sprites(key, which, age, spots)
+        if self.look == "a layer's picture":
+            if album is None or not album.pages:
+                return clear_tile(at.wanted)
+            sprites[:, 6] %= album.pages
+            sprites[:, 2:4] /= album.fills
+            return draw_album(album, sprites[order], at.wanted, covers)
         turn = math.radians(self.lit_from)
         lit_from = (math.cos(turn), math.sin(turn))
         return draw_sprites(sheet_of(self.look), sprites[order], at.wanted, lit_from, covers)
@@ -182,7 +218,7 @@ class Look(Kind):
         """Spots as shapes that turn: shards tumble, so that they are thin and bright by turns."""
         phase, side = shares_of(key, which, PHASE), shares_of(key, which, SIDE)
         way = np.where(side < 0.5, -1.0, 1.0) * (0.4 + 1.2 * phase)
-        turn = np.radians(self.spin * way * age + 360 * side * 7)
+        turn = np.radians(self.spin * way * age + self.tilt * (2 * (side * 7 % 1) - 1))
         sprites = np.empty((len(which), 12), np.float32)
         sprites[:, :2] = (spots[:, :2] + spots[:, 2:4]) / 2
         sprites[:, 2] = sprites[:, 3] = spots[:, 4]
@@ -215,12 +251,19 @@ class Look(Kind):
 
     def coloured(self, age: Numbers, part: Numbers) -> NDArray[np.float32]:
         """The colour of each, in light, at its age in seconds and its part of a life."""
+        if self.glows == "as its picture does, not in":
+            return np.ones((len(age), 3), np.float32)
         if self.glows == "in":
             first, last = np.array(self.colour, np.float32), np.array(self.colour_end, np.float32)
             return first + (last - first) * part.astype(np.float32)[:, None]
         kelvins = self.kelvin * (1 + 7 * age / self.cools) ** (-1 / 3)
         return heat_of(np.clip(kelvins, COLDEST, HOTTEST), heat_table(self.kelvin))
 
+
+_LARGE = 240.0
+"""px from which on a picture is looked at in full size."""
+
+_MOMENTS = 6
 
 _SOFTER = 1.55
 """A soft spot ends so many times as far out as half its width, which is where it is half as bright."""

@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
-from handful.engine.kernels.chance.purposes import HOW_DEEP
+from handful.engine.kernels.chance.purposes import HOW_DEEP, HOW_FAR
+from handful.engine.kernels.drawing.sheets import Album, album_of
 from handful.engine.kernels.forms.sowing import Sown
 from handful.engine.kinds import (
     At,
@@ -22,7 +23,7 @@ from handful.engine.kinds import (
     TooMuch,
     register,
 )
-from handful.engine.picture import Tile
+from handful.engine.picture import Region, Tile
 from handful.engine.sources.particles.births import (
     MOST_ALIVE,
     OF_BIRTH,
@@ -35,10 +36,15 @@ from handful.engine.sources.particles.births import (
 )
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.looks import Flying, Look
+from handful.engine.sources.particles.sights import OF_CAMERA, Sight
 from handful.engine.values import Move
 
 _SEEN_AT = 1 / 3
 """The scale at which other layers are looked at."""
+
+
+Ends = tuple[Numbers, Numbers]
+"""As the shutter opens, and as it closes."""
 
 
 class _Flock(NamedTuple):
@@ -53,7 +59,7 @@ class _Flock(NamedTuple):
 
 
 @register
-class Particles(Look, Flight, Birth, Stateful):
+class Particles(Look, Sight, Flight, Birth, Stateful):
     """Sparks, embers, dust, rain, snow, spray: many small things, each thrown, carried and falling.
 
     How many are born, from where and which way is as it was when each was born, and that is between
@@ -73,9 +79,10 @@ class Particles(Look, Flight, Birth, Stateful):
         "stirred {stir} in swirls of {stir_size} that change {stir_pace}. What draws them is {draws}: {draws_at}, "
         "{draws_path} or {draws_of}, with {pull}, whirling {whirl}, most at {reach}, swallowing within {swallows}. "
         "Swaying with {sway}, fluttering "
-        "{flutter} at {flutter_pace}, {deep} deep. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
-        "sliding {slide}. Each is {look}, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
-        "{streak}, spinning {spin}, lit from {lit_from}, shaded {shade}, making {comes_as} {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
+        "{flutter} at {flutter_pace}, {deep} deep. In a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, "
+        "hazy {haze}, sharp at {focus}, blurred {blurs}. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
+        "sliding {slide}. Each is {look}, of {pictured} {apart} apart, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
+        "{streak}, spinning {spin} from {tilt}, lit from {lit_from}, shaded {shade}, making {comes_as} {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
         "hot in {cools}, {light_uneven} uneven, twinkling {twinkle} at {twinkle_pace}; it comes in "
         "{comes} and goes in {goes} of its life."
     )
@@ -107,8 +114,18 @@ class Particles(Look, Flight, Birth, Stateful):
         first = math.floor(clock.begins - math.ceil(self.preroll * clock.rate))
         last = math.floor(clock.frame + self.streak / 720) + 1
         before = [float(frame) for frame in range(first, max(first + 1, last) + 1)]
+        opened = self.streak / 720
+        first_view, last_view = ask.history(OF_CAMERA, [clock.frame - opened, clock.frame + opened])
+        shows = _Shows(self, clock.rate, opened, (first_view, last_view))
+        album = []
+        if self.pictures():
+            seen = [
+                ask.seen(of, clock.frame + ahead, scale) for of, ahead, scale in self.pictures()
+            ]
+            album = [ask.state(_Bind(self), *seen)]
         if any(any(row) for row in ask.history(BY_STEPS, before)):
-            return super().planned(ask)
+            state, seconds, ahead = self.remembered(ask)
+            return ask.drawn(_Stepped(shows, seconds, ahead), state, *album)
         rates = [rate for (rate,) in ask.history(("rate",), before)]
         counts = np.concatenate([[0.0], np.cumsum(np.array(rates[:-1]) / clock.rate)])
         oldest = clock.frame - math.ceil(self.life * clock.rate) - 2
@@ -120,7 +137,7 @@ class Particles(Look, Flight, Birth, Stateful):
             sow = _Sow(self, self.born)
             sown = [ask.state(sow, ask.seen(self.of, at, _SEEN_AT)) for at in frames[:-1]]
         births = tuple((frames[i], float(counts[k]), rows[i]) for i, k in enumerate(kept))
-        return ask.drawn(_Closed(self, clock, births), *sown)
+        return ask.drawn(_Closed(shows, clock, births, len(album)), *album, *sown)
 
     def begin(self, at: At) -> State:
         nobody, nowhere = np.empty(0), np.empty((0, 2))
@@ -178,26 +195,96 @@ class Particles(Look, Flight, Birth, Stateful):
             places[latest], all_of.speeds[latest],
         )  # fmt: skip
 
-    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, rate: float) -> Tile:
-        flock, key = _Flock(*state), at.key("particles", self.seed)
-        lives = self.lives(key, flock.which)
-        age = np.clip(seconds - flock.born, 0, lives)
-        near = 1 - self.deep / 100 * shares_of(key, flock.which, HOW_DEEP)
-        lot = Lot(flock.which, flock.born, flock.starts, flock.speeds)
-        ends = []
-        for side in (-self._opened(), self._opened()):
-            then = np.clip(age + side / rate, 0, lives)
-            places = flock.places + flock.speeds * (then - age + ahead)[:, None]
-            ends.append(self.swayed(at, key, lot, places, then, near))
-        return self.drawn(at, key, Flying(flock.which, age, age / lives, near, *ends))
-
     def _drawing(self) -> str:
         """The layer that draws them, if one does."""
         return self.draws_of if self.draws == "a layer" else ""
 
-    def _opened(self) -> float:
-        """Half the frames over which each is drawn out."""
-        return self.streak / 720
+
+class _Bind(NamedTuple):
+    """Binds pictures of a layer to an album, cut to what they hold together."""
+
+    made: Particles
+
+    def __repr__(self) -> str:
+        return "album"
+
+    def next(self, at: At, *tiles: Tile) -> Album:
+        boxes = [box for box in map(_held, tiles) if not box.empty]
+        if not boxes:
+            return album_of([])
+        box = boxes[0]
+        for other in boxes[1:]:
+            box = box.around(other)
+        return album_of([tile.within(box) for tile in tiles])
+
+
+def _held(tile: Tile) -> Region:
+    """What of a picture is not clear."""
+    held = (tile.pixels != 0).any(axis=2)
+    rows, columns = np.flatnonzero(held.any(axis=1)), np.flatnonzero(held.any(axis=0))
+    left, top = tile.region.left, tile.region.top
+    if not len(rows):
+        return Region(left, top, left, top)
+    return Region(
+        left + int(columns[0]),
+        top + int(rows[0]),
+        left + int(columns[-1]) + 1,
+        top + int(rows[-1]) + 1,
+    )
+
+
+class _Shows(NamedTuple):
+    """How particles are shown: at so many frames a second, while the shutter is open for so many frames
+    before and after, from where the camera is as it opens and as it closes."""
+
+    made: Particles
+    rate: float
+    opened: float
+    cameras: tuple[Any, Any]
+
+    def drawn(
+        self,
+        at: At,
+        key: Key,
+        lot: Lot,
+        ages: Numbers,
+        then: Ends,
+        places: Ends,
+        album: Album | None,
+    ) -> Tile:
+        """Particles of an age in seconds `(N,)`, from how old and where each is as the shutter opens and
+        as it closes."""
+        made = self.made
+        near = 1 - made.deep / 100 * shares_of(key, lot.which, HOW_DEEP)
+        opens, closes = (made.swayed(at, key, lot, places[i], then[i], near) for i in (0, 1))
+        middle = (at.canvas.width / 2 / at.scale, at.canvas.height / 2 / at.scale)
+        share = shares_of(key, lot.which, HOW_FAR)
+        seen = made.seen(share, opens, closes, self.cameras, middle)
+        seen = seen._replace(large=seen.large * near)
+        lives = made.lives(key, lot.which)
+        return made.drawn(at, key, Flying(lot.which, ages, ages / lives, seen), album)
+
+
+class _Stepped(NamedTuple):
+    """All that are alive at a moment, from a state."""
+
+    shows: _Shows
+    seconds: float
+    ahead: float
+
+    def draw(self, at: At, state: State, album: Album | None = None) -> Tile:
+        made, flock = self.shows.made, _Flock(*state)
+        key = at.key("particles", made.seed)
+        lives = made.lives(key, flock.which)
+        ages = np.clip(self.seconds - flock.born, 0, lives)
+        side = self.shows.opened / self.shows.rate
+        then = (np.clip(ages - side, 0, lives), np.clip(ages + side, 0, lives))
+        places = (
+            flock.places + flock.speeds * (then[0] - ages + self.ahead)[:, None],
+            flock.places + flock.speeds * (then[1] - ages + self.ahead)[:, None],
+        )
+        lot = Lot(flock.which, flock.born, flock.starts, flock.speeds)
+        return self.shows.drawn(at, key, lot, ages, then, places, album)
 
 
 class _Sow(NamedTuple):
@@ -216,26 +303,31 @@ class _Sow(NamedTuple):
 class _Closed(NamedTuple):
     """All that are alive at a moment, where flight is known in closed form."""
 
-    made: Particles
+    shows: _Shows
     clock: Clock
     births: tuple[tuple[float, float, tuple[Any, ...]], ...]
     """On each frame: how many were born till then, and the settings of birth."""
 
-    def draw(self, at: At, *sown: Sown) -> Tile:
-        made, key, now, rate = self.made, at.key("particles", self.made.seed), *self.clock[:2]
-        lot = self._alive(key, sown)
-        lives = made.lives(key, lot.which)
-        near = 1 - made.deep / 100 * shares_of(key, lot.which, HOW_DEEP)
-        ends = []
-        for side in (-made._opened(), made._opened()):
-            then = np.clip((now + side - lot.born) / rate, 0, lives)
-            ends.append(made.swayed(at, key, lot, made.flown(lot, then), then, near))
-        age = np.maximum(0.0, (now - lot.born) / rate)
-        return made.drawn(at, key, Flying(lot.which, age, age / lives, near, *ends))
+    albums: int
+    """How many albums come before what is sown."""
+
+    def draw(self, at: At, *before: Any) -> Tile:
+        made, now, rate = self.shows.made, *self.clock[:2]
+        key = at.key("particles", made.seed)
+        lot = self._alive(key, before[self.albums :])
+        lives, side = made.lives(key, lot.which), self.shows.opened
+        then = (
+            np.clip((now - side - lot.born) / rate, 0, lives),
+            np.clip((now + side - lot.born) / rate, 0, lives),
+        )
+        places = made.flown(lot, then[0]), made.flown(lot, then[1])
+        ages = np.maximum(0.0, (now - lot.born) / rate)
+        album = before[0] if self.albums else None
+        return self.shows.drawn(at, key, lot, ages, then, places, album)
 
     def _alive(self, key: Key, sown: tuple[Sown, ...]) -> Lot:
         """Those that live at some time while the shutter is open."""
-        made, now, rate = self.made, *self.clock[:2]
+        made, now, rate = self.shows.made, *self.clock[:2]
         counts = np.array([count for _, count, _ in self.births])
         frames = np.array([frame for frame, _, _ in self.births])
         rows = births_on([row for _, _, row in self.births], rate)
@@ -247,7 +339,7 @@ class _Closed(NamedTuple):
             which, born = np.concatenate([which, burst[0]]), np.concatenate([born, burst[1]])
             then = np.concatenate([then, burst[2]])
         age = (now - born) / rate
-        seen = (age > -made._opened() / rate) & (age < made.lives(key, which))
+        seen = (age > -self.shows.opened / rate) & (age < made.lives(key, which))
         which, place, born, then = which[seen], place[seen], born[seen], then[seen]
         if not made.sows():
             return made.thrown(key, which, born, then)

@@ -1,0 +1,125 @@
+"""Particles in depth, as a camera sees them that may go among them."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from handful.engine.kinds import Kind, setting
+from handful.engine.sources.particles.births import Numbers
+from handful.engine.values import Point
+
+OF_CAMERA = ("dolly", "track")
+"""The settings that move the camera."""
+
+Camera = tuple[float, Point]
+"""How far it has gone forward, and aside and down."""
+
+_NEAREST = 0.05
+"""What is nearer, of the distance at which a thing is as large as it is, is not seen."""
+
+_FADES = 0.15
+"""The part of the whole depth at its end over which what comes into it appears."""
+
+
+class Seen(NamedTuple):
+    """Things as they are seen: between two places `(N, 2)` of the full-size canvas, how many times as
+    large as they are `(N,)`, how much fainter, and how wide a point of them is, in px."""
+
+    opens: Numbers
+    closes: Numbers
+    large: Numbers
+    faint: Numbers
+    blurred: Numbers
+
+
+class Sight(Kind):
+    """The settings of the camera. All are of the look."""
+
+    depth: float = setting(
+        0,
+        unit="px",
+        look=True,
+        least=0,
+        most=200_000,
+        usual=(0, 8000),
+        help="How deep the space is that they are spread in; 0 is flat.",
+    )
+    lens: float = setting(
+        1800,
+        unit="px",
+        look=True,
+        least=50,
+        most=50_000,
+        usual=(500, 5000),
+        help="How far off a thing is seen as large as it is: less is wider.",
+    )
+    dolly: float = setting(
+        0,
+        unit="px",
+        look=True,
+        least=-10_000_000,
+        most=10_000_000,
+        usual=(-5000, 5000),
+        help="How far the camera has gone forward; what it has passed comes again from afar.",
+    )
+    track: Point = setting(
+        [0, 0], unit="px", look=True, elsewhere=True, help="How far it has gone aside and down."
+    )
+    haze: float = setting(
+        0, unit="%", look=True, least=0, most=100, help="How much fainter the farthest are."
+    )
+    focus: float = setting(
+        1800,
+        unit="px",
+        look=True,
+        least=10,
+        most=200_000,
+        usual=(100, 8000),
+        help="How far off things are sharp.",
+    )
+    blurs: float = setting(
+        0,
+        unit="px",
+        look=True,
+        least=0,
+        most=2000,
+        usual=(0, 80),
+        help="How wide a point far away is out of focus.",
+    )
+
+    def seen(
+        self,
+        share: Numbers,
+        opens: Numbers,
+        closes: Numbers,
+        cameras: tuple[Camera, Camera],
+        middle: tuple[float, float],
+    ) -> Seen:
+        """Places `(N, 2)` when the shutter opens and closes, with even shares `(N,)` of the depth, as seen
+        about a middle. A thing at a distance z is lens / z times as large (central projection), and a
+        point of it |1 - focus / z| times `blurs` wide (thin lens, common practice)."""
+        ones = np.ones(len(share))
+        if self.depth <= 0:
+            return Seen(opens, closes, ones, ones, np.zeros(len(share)))
+        gone = 0.5 * (cameras[0][0] + cameras[1][0])
+        far = np.mod(share * self.depth - gone, self.depth)
+        ends = [
+            self._projected(places, far + gone - dolly, track, middle)
+            for places, (dolly, track) in zip((opens, closes), cameras, strict=True)
+        ]
+        nearest = _NEAREST * self.lens
+        at = np.maximum(far, nearest)
+        faint = np.clip((far - nearest) / (2 * nearest), 0, 1)
+        faint *= np.clip((1 - far / self.depth) / _FADES, 0, 1)
+        faint *= 1 - self.haze / 100 * far / self.depth
+        return Seen(
+            ends[0], ends[1], self.lens / at, faint, self.blurs * np.abs(1 - self.focus / at)
+        )
+
+    def _projected(
+        self, places: Numbers, far: Numbers, track: Point, middle: tuple[float, float]
+    ) -> Numbers:
+        large = self.lens / np.maximum(far, _NEAREST * self.lens)
+        return middle + (places - middle - (track.x, track.y)) * large[:, None]

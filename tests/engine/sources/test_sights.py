@@ -1,0 +1,135 @@
+"""Particles in depth: a camera's perspective, its way, its focus; and particles that are pictures."""
+
+from typing import Any
+from unittest import TestCase
+
+import numpy as np
+
+from handful.engine import Recipe, render_frame
+from handful.engine.sources.particles.particles import Particles
+from handful.engine.sources.particles.sights import Seen
+from handful.engine.values import Point
+from tests.engine.recipes import as_it_comes, small
+
+MIDDLE = (160.0, 90.0)
+SHARES = np.array([0.2, 0.5, 0.8])
+PLACES = np.array([[260.0, 90.0], [160.0, 40.0], [60.0, 190.0]])
+
+
+def seen(dolly: float = 0, track: tuple[float, float] = (0, 0), **settings: Any) -> Seen:
+    made = as_it_comes(Particles, depth=1000.0, lens=400.0, **settings)
+    camera = (dolly, Point(*track))
+    return made.seen(SHARES, PLACES, PLACES, (camera, camera), MIDDLE)
+
+
+class Camera(TestCase):
+    def test_perspective(self) -> None:
+        """Of central projection: lens / z times as large, and as far from the middle."""
+        found, far = seen(), SHARES * 1000
+        np.testing.assert_allclose(found.large, 400 / far)
+        np.testing.assert_allclose(found.opens, MIDDLE + (PLACES - MIDDLE) * (400 / far)[:, None])
+        np.testing.assert_array_equal(found.opens, found.closes)
+
+    def test_flat(self) -> None:
+        """Without depth all is where and as large as it is."""
+        found = as_it_comes(Particles).seen(
+            SHARES, PLACES, PLACES, ((9.0, Point(9, 9)),) * 2, MIDDLE
+        )
+        np.testing.assert_array_equal(found.opens, PLACES)
+        np.testing.assert_array_equal((found.large, found.faint), 1)
+
+    def test_going_forward(self) -> None:
+        """Everything is nearer by that; what is passed comes again from afar, and a whole depth on all is
+        as it was."""
+        np.testing.assert_allclose(seen(dolly=100).large, 400 / (SHARES * 1000 - 100))
+        np.testing.assert_allclose(seen(dolly=300).large[0], 400 / 900)
+        np.testing.assert_allclose(seen(dolly=1000).large, seen().large)
+        aside = seen(track=(30, -10))
+        np.testing.assert_allclose(
+            aside.opens - seen().opens, -np.array([30, -10]) * aside.large[:, None]
+        )
+
+    def test_it_draws_out_what_it_passes(self) -> None:
+        """Between the opening and the closing of the shutter by as much as it goes meanwhile."""
+        made = as_it_comes(Particles, depth=1000.0, lens=400.0)
+        cameras = ((95.0, Point(0, 0)), (105.0, Point(0, 0)))
+        found = made.seen(SHARES, PLACES, PLACES, cameras, MIDDLE)
+        np.testing.assert_allclose(found.opens, seen(dolly=95).opens)
+        np.testing.assert_allclose(found.closes, seen(dolly=105).closes)
+
+    def test_nothing_pops(self) -> None:
+        """What comes near fades before it is passed, and comes again from nothing."""
+        for share in (0.0, 0.01, 0.999999):
+            made = as_it_comes(Particles, depth=1000.0, lens=400.0)
+            camera = (0.0, Point(0, 0))
+            found = made.seen(np.array([share]), PLACES[:1], PLACES[:1], (camera, camera), MIDDLE)
+            self.assertLess(found.faint[0], 0.01)
+            self.assertTrue(np.isfinite(found.opens).all())
+
+    def test_focus_and_haze(self) -> None:
+        """A point is |1 - focus / z| of the widest (thin lens), and as faint as the haze before it."""
+        far = SHARES * 1000
+        np.testing.assert_allclose(
+            seen(blurs=20.0, focus=500.0).blurred, 20 * np.abs(1 - 500 / far)
+        )
+        hazy = seen(haze=60.0).faint / seen().faint
+        np.testing.assert_allclose(hazy, 1 - 0.6 * SHARES)
+
+    def test_light_out_of_focus(self) -> None:
+        """However far out of focus, there is as much light."""
+        settings = {"rate": 0, "burst": 40, "born": "in a box", "width": 10, "height": 5, "speed": 0, "gravity": [0, 0],
+                    "depth": 2000, "lens": 1000, "streak": 0, "size": 6, "life": 9}  # fmt: skip
+        sharp, soft = (
+            float(render_frame(recipe(**settings, blurs=blurs, focus=900), 5)[..., 0].sum())
+            for blurs in (0, 9)
+        )
+        self.assertAlmostEqual(soft / sharp, 1, delta=0.03)
+
+
+def recipe(*more: dict[str, Any], **settings: Any) -> Recipe:
+    source = {"kind": "particles", "at": [160, 90], "comes": 0, "goes": 0, **settings}
+    return small({"id": "p", "name": "P", "source": source}, *more)
+
+
+def card(at: object) -> dict[str, Any]:
+    limits = [{"kind": "rectangle", "centre": at, "width": 40, "height": 20, "feather": 0}]
+    source = {"kind": "noise", "comes_as": "cover", "brightness": 100, "colour": "#ff0000"}
+    return {"id": "card", "name": "Card", "on": False, "source": source, "limits": limits}
+
+
+class Pictures(TestCase):
+    SETTINGS: dict[str, Any] = {  # noqa: RUF012
+        "rate": 0, "burst": 1, "speed": 0, "gravity": [0, 0], "life": 9, "size": 40, "size_uneven": 0, "size_end": 100,
+        "look": "a layer's picture", "pictured": "card", "spin": 0, "tilt": 0, "comes_as": "cover", "light_uneven": 0,
+        "glows": "as its picture does, not in",
+    }  # fmt: skip
+
+    def test_a_layer_as_a_particle(self) -> None:
+        """In its own colour and cover, about its own middle wherever on the canvas it is, as wide as said;
+        stepped as in closed form."""
+        for more in ({}, {"gusts": 1e-6}):
+            found = render_frame(recipe(card([70, 40]), **self.SETTINGS, **more), 4)
+            with self.subTest(**more):
+                self.assertGreater(found[90, 160, 3], 0.99)
+                self.assertLess(found[90, 160, 1], 1e-4)
+                self.assertAlmostEqual(float(found[..., 3].sum()), 40 * 20, delta=30)
+
+    def test_each_at_a_moment_of_its_own(self) -> None:
+        """With its moments apart they differ, and without they are alike."""
+        grows = card([70, 40])
+        keys = [{"frame": 1, "value": 4}, {"frame": 30, "value": 40}]
+        grows["limits"][0]["height"] = {"moves": "keys", "keys": keys}
+        settings = self.SETTINGS | {"burst": 12, "born": "on a line", "width": 300, "size": 10}
+        areas = []
+        for apart in (0, 5):
+            light = render_frame(recipe(grows, **settings, apart=apart), 30)[..., 3]
+            areas.append(np.unique(np.round((light > 0.5).sum(axis=0))).size)
+        self.assertGreater(areas[1], areas[0])
+
+    def test_of_nothing(self) -> None:
+        """A layer that is empty, or none, is no particle."""
+        empty = card([70, 40]) | {
+            "source": {"kind": "noise", "comes_as": "cover", "brightness": -100}
+        }
+        self.assertEqual(render_frame(recipe(empty, **self.SETTINGS), 4).max(), 0)
+        self.assertEqual(render_frame(recipe(**self.SETTINGS | {"pictured": ""}), 4).max(), 0)
