@@ -133,3 +133,19 @@ class Pictures(TestCase):
         }
         self.assertEqual(render_frame(recipe(empty, **self.SETTINGS), 4).max(), 0)
         self.assertEqual(render_frame(recipe(**self.SETTINGS | {"pictured": ""}), 4).max(), 0)
+
+
+class Pushes(TestCase):
+    def test_offsets(self) -> None:
+        """Signed px of two channels: each as far as is said at its middle, one way or another, and so all
+        in all hardly anywhere; at half size half as many px wide."""
+        settings = {"comes_as": "offsets", "push": 30, "size": 20, "size_uneven": 0, "light_uneven": 0, "streak": 0,
+                    "rate": 0, "burst": 300, "born": "in a box", "width": 280, "height": 140, "speed": 0, "gravity": [0, 0], "life": 9}  # fmt: skip
+        one = render_frame(recipe(**settings | {"burst": 1, "width": 0, "height": 0}), 4)
+        self.assertEqual(one.shape, (180, 320, 2))
+        self.assertAlmostEqual(float(np.hypot(*one.reshape(-1, 2).T).max()), 30, delta=0.6)
+        many = render_frame(recipe(**settings), 4)
+        self.assertLess(np.abs(many.mean(axis=(0, 1))).max(), 0.35 * np.abs(many).mean())
+        half = render_frame(recipe(**settings), 4, 0.5)
+        self.assertAlmostEqual(float(np.abs(half).max() / np.abs(many).max()), 1, delta=0.1)
+        self.assertGreater((many < -10).sum(), 100)

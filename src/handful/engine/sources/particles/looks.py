@@ -112,8 +112,17 @@ class Look(Kind):
         usual=(0, 360),
         help="How long the shutter draws spots and discs out.",
     )
-    comes_as: Literal["light", "cover"] = setting(
-        "light", look=True, help="Whether they shine or hide."
+    comes_as: Literal["light", "cover", "offsets"] = setting(
+        "light", look=True, help="Whether they shine, hide, or push what is seen through them."
+    )
+    push: float = setting(
+        12,
+        unit="px",
+        look=True,
+        least=0,
+        most=2000,
+        usual=(0, 60),
+        help="How far each pushes, this way or that.",
     )
     glows: Literal["in", "by its heat, not in", "as its picture does, not in"] = setting(
         "in", look=True, help="Whether each has a colour, or glows by how hot it is."
@@ -192,13 +201,34 @@ class Look(Kind):
         shown *= (seen.faint * (size / wide) ** 2).astype(np.float32)
         colours = self.coloured(age, part)
         covers = self.comes_as == "cover"
-        if covers:
+        if self.comes_as == "offsets":
+            way = 2 * math.pi * shares_of(key, which, PHASE)
+            ways = np.stack([np.cos(way), np.sin(way), np.zeros(len(way))], axis=1)
+            spots[:, 5:8] = ways * self.push * shown[:, None]
+            spots[:, 8] = 0
+        elif covers:
             spots[:, 8] = np.minimum(1, shown)
             spots[:, 5:8] = colours * spots[:, 8:9]
         else:
             spots[:, 5:8] = colours * np.float32(2.0**self.light) * shown[:, None]
             spots[:, 8] = 0
         order = np.argsort(seen.large, kind="stable") if covers else slice(None)
+        tile = self._drawn(at, key, which, age, spots, order, album)
+        if self.comes_as == "offsets":
+            return Tile(np.ascontiguousarray(tile.pixels[..., :2]), tile.region)
+        return tile
+
+    def _drawn(
+        self,
+        at: At,
+        key: Key,
+        which: NDArray[np.int64],
+        age: Numbers,
+        spots: NDArray[np.float32],
+        order: NDArray[np.int64] | slice,
+        album: Album | None,
+    ) -> Tile:
+        covers = self.comes_as == "cover"
         if self.look in ("a soft spot", "a disc"):
             return draw_spots(spots[order], at.wanted, self.look == "a disc", covers)
         sprites = self._sprites(key, which, age, spots)

@@ -15,6 +15,7 @@ from handful.engine.kernels.forms.sowing import Sown
 from handful.engine.kinds import (
     At,
     Clock,
+    Others,
     Planned,
     Planning,
     State,
@@ -23,7 +24,7 @@ from handful.engine.kinds import (
     TooMuch,
     register,
 )
-from handful.engine.picture import Region, Tile
+from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.sources.particles.births import (
     MOST_ALIVE,
     OF_BIRTH,
@@ -82,10 +83,14 @@ class Particles(Look, Sight, Flight, Birth, Stateful):
         "{flutter} at {flutter_pace}, {deep} deep. In a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, "
         "hazy {haze}, sharp at {focus}, blurred {blurs}. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
         "sliding {slide}. Each is {look}, of {pictured} {apart} apart, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
-        "{streak}, spinning {spin} from {tilt}, lit from {lit_from}, shaded {shade}, making {comes_as} {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
+        "{streak}, spinning {spin} from {tilt}, lit from {lit_from}, shaded {shade}, making {comes_as} of {push}, glowing {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
         "hot in {cools}, {light_uneven} uneven, twinkling {twinkle} at {twinkle_pace}; it comes in "
         "{comes} and goes in {goes} of its life."
     )
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        return "offsets" if written.comes_as == "offsets" else "light"
 
     @classmethod
     def too_much(cls, written: Any) -> TooMuch | None:
