@@ -13,6 +13,7 @@ from rich.table import Table
 
 from bench.blur import glow
 from bench.cache import cache
+from bench.cloth import cloth
 from bench.fire import fire
 from bench.in_browser import bench, tab
 from bench.liquid import liquid
@@ -30,6 +31,7 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "particles": particles,
     "fire": fire,
     "liquid": liquid,
+    "cloth": cloth,
     "frames": frames,
     "change": change,
     "steps": steps_bench,

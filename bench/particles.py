@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bench.rows import Row, judged, median_seconds, milliseconds
-from handful.engine.kernels.drawing.spots import draw_spots
 from handful.engine.kernels.drawing.sheets import sheet_of
+from handful.engine.kernels.drawing.spots import draw_spots
 from handful.engine.kernels.drawing.sprites import draw_sprites
 from handful.engine.kernels.forms.carrying import NOWHERE, Air, carry
 from handful.engine.kernels.forms.flight import fly

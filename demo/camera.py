@@ -21,6 +21,7 @@ from demo.scenes.harbour import HORIZON, harbour
 from demo.scenes.lighthouse import SEA, lighthouse
 from demo.scenes.loft import loft
 from demo.scenes.seabed import GROUND, seabed
+from demo.scenes.storm_deck import storm_deck
 from demo.scenes.tide_hall import FLOOR, tide_hall
 from demo.scenes.workshop import workshop
 from handful.engine.colour.transfer import encode_srgb
@@ -47,6 +48,7 @@ SCENES = {
     "grinding-wheel": Scene((0.0, 0.0), workshop, 1.0),
     "loft-dust": Scene((0.0, 0.0), loft, 1.0),
     "divers-bubble": Scene((0.0, 6.0), seabed, GROUND),
+    "storm-sail": Scene((0.0, 0.0), storm_deck, 1.0),
 }
 
 

@@ -25,7 +25,14 @@ def _grey(folder: Path, frame: int) -> np.ndarray:
     return levels.astype(np.float32)
 
 
-GOES_ON = {"divers-bubble", "grinding-wheel", "loft-dust", "out-of-the-fog", "tar-barrel"}
+GOES_ON = {
+    "divers-bubble",
+    "grinding-wheel",
+    "loft-dust",
+    "out-of-the-fog",
+    "storm-sail",
+    "tar-barrel",
+}
 """Shots of what burns, drifts and rises from the first frame to the last."""
 
 

@@ -80,7 +80,17 @@ class Order(TestCase):
         families = [kind["family"] for kind in catalogue()["sources"]]
         self.assertEqual(
             list(dict.fromkeys(families)),
-            ["energy", "flare", "fire", "particles", "shock", "water", "texture", "layers"],
+            [
+                "energy",
+                "flare",
+                "fire",
+                "particles",
+                "shock",
+                "water",
+                "cloth",
+                "texture",
+                "layers",
+            ],
         )
         self.assertEqual(families, sorted(families, key=FAMILIES.index))
         steps_of = [kind["family"] for kind in catalogue()["steps"]]

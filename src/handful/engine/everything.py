@@ -29,13 +29,17 @@ def everything_once() -> Recipe:
     }  # fmt: skip
     soft = {"kind": "blur", "id": "soft", "deviation": 3}
     bolt = {"source": source, "steps": [soft]}
-    chain = [_filled(kind) | {"id": name} for name, kind in steps().items()]
+    alone, together = (
+        [_filled(kind) | {"id": name} for name, kind in steps().items() if kind.fuses == fuses]
+        for fuses in (False, True)
+    )
+    runs = [[step] for step in alone] + [together[i : i + 3] for i in range(0, len(together), 3)]
     layers: list[dict[str, Any]] = [
         {"id": "other", "name": "Other", "on": False, **bolt},
         *({"id": f"other {kind}", "name": kind, "on": False, "source": {"kind": "noise", "comes_as": kind}} for kind in ("height", "offsets")),
         {"id": "all", "name": "All limits", **bolt, "limits": [_filled(kind) for kind in limits().values()]},
         *({"id": f"source {i}", "name": "Source", "source": each} for i, each in enumerate(_all_sources())),
-        *({"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]} for step in chain),
+        *({"id": f"step {run[0]['kind']}", "name": run[0]["kind"], **bolt, "steps": [soft, *run]} for run in runs),
     ]  # fmt: skip
     ways = (
         ("normal", "light"),

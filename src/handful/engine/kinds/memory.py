@@ -61,19 +61,25 @@ class Stateful(Source):
         """The state after a stretch of at most a frame, from the one before it."""
         raise NotImplementedError
 
-    def drawn_from(self, state: State, at: At, seconds: float, ahead: float) -> Tile:
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
         """The picture of a state, so many seconds after the beginning, and at most half a step ahead of it or
-        behind."""
+        behind, with the pictures that it wears."""
         raise NotImplementedError
 
     def watches(self) -> tuple[tuple[str, float], ...]:
         """Other layers that move the state, by id, and at which scale it looks at them."""
         return ()
 
+    def wears(self) -> tuple[tuple[str, float], ...]:
+        """Other layers that it is drawn with, by id, and at which scale it looks at them."""
+        return ()
+
     def planned(self, ask: Planning) -> Planned:
         """Its picture, from a state that follows from all those before."""
         state, seconds, ahead = self.remembered(ask)
-        return ask.drawn(_Draw(self, seconds, ahead), state)
+        now = ask.clock().frame
+        worn = [ask.seen(of, now, scale) for of, scale in self.wears()]
+        return ask.drawn(_Draw(self, seconds, ahead), state, *worn)
 
     def remembered(self, ask: Planning) -> tuple[Planned, float, float]:
         """The state at a moment, how many seconds after the beginning that is, and how far ahead of it."""
@@ -133,5 +139,5 @@ class _Draw(NamedTuple):
     seconds: float
     ahead: float
 
-    def draw(self, at: At, state: State) -> Tile:
-        return self.source.drawn_from(state, at, self.seconds, self.ahead)
+    def draw(self, at: At, state: State, *others: Tile) -> Tile:
+        return self.source.drawn_from(state, at, self.seconds, self.ahead, *others)

@@ -281,7 +281,7 @@ class Fire(Stateful):
         )  # fmt: skip
         return gas
 
-    def drawn_from(self, state: State, at: At, seconds: float, ahead: float) -> Tile:
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
         gas = _Gas(*state)
         if not gas.levels[..., (HEAT, SOOT)].any():
             return clear_tile(at.wanted)

@@ -141,7 +141,8 @@ def _faint(sprite: NDArray[np.float32]) -> np.float32:
     """How much fainter a sprite is drawn that is drawn larger than it is."""
     one, least = np.float32(1.0), np.float32(LEAST_HALF)
     wide: np.float32 = min(one, sprite[2] / least)
-    return wide * min(one, sprite[3] / least)
+    faint: np.float32 = wide * min(one, sprite[3] / least)
+    return faint
 
 
 @compiled

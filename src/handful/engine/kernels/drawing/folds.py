@@ -1,0 +1,292 @@
+"""A sheet in folds, drawn: which of it is in front, how it is lit, and its edge without fringes."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.drawing.bands import BAND, by_band, touched
+from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
+
+Field = NDArray[np.float32]
+
+_SAMPLES = 2
+"""A px is looked at in so many places across and down."""
+
+_SHADOW_SIDE = 160
+_NOTHING_BEHIND = np.float32(-1e30)
+
+
+class Lighting(NamedTuple):
+    """How a sheet is lit: where from, in px of its picture; how much light comes from everywhere, shines
+    through, gleams at its edge and from its gloss; how narrow that is; and how dark creases and shadows are."""
+
+    light: tuple[float, float, float]
+    around: float
+    through: float
+    sheen: float
+    gloss: float
+    narrow: float
+    creases: float
+    shadow: float
+
+
+class Stuff(NamedTuple):
+    """What a sheet is of: the colours of its two sides, how much darker its threads are at their edges, and
+    how many there are across and down."""
+
+    front: tuple[float, float, float]
+    back: tuple[float, float, float]
+    weave: float
+    across: float
+    down: float
+
+
+def finer(places: Field) -> Field:
+    """A sheet `(R, C, 3)` with points between its points, on smooth curves through them (Dyn, Levin and
+    Gregory, "A 4-point interpolatory subdivision scheme", CAGD 1987)."""
+    for axis in (0, 1):
+        lines = np.swapaxes(places, 0, axis)
+        if len(lines) < 2:
+            continue
+        before, after = 2 * lines[:1] - lines[1:2], 2 * lines[-1:] - lines[-2:-1]
+        framed = np.concatenate([before, lines, after])
+        between = (9 * (framed[1:-2] + framed[2:-1]) - framed[:-3] - framed[3:]) / 16
+        made = np.empty((2 * len(lines) - 1, *lines.shape[1:]), np.float32)
+        made[::2], made[1::2] = lines, between
+        places = np.swapaxes(made, 0, axis)
+    return np.ascontiguousarray(places)
+
+
+def normals_of(places: Field) -> Field:
+    """How a sheet `(R, C, 3)` faces at each of its points, towards the eye if it hangs flat."""
+    down, across = np.gradient(places, axis=0), np.gradient(places, axis=1)
+    normals = np.cross(across, down)
+    long = np.linalg.norm(normals, axis=2, keepdims=True)
+    unit: Field = (normals / np.maximum(long, 1e-12)).astype(np.float32)
+    return unit
+
+
+def shades_of(places: Field, how: Lighting) -> Field:
+    """How bright each point of a sheet `(R, C, 3)` is: light that takes its colour, and light that does not,
+    in front, and the same behind, `(R, C, 4)`."""
+    normals = normals_of(places)
+    way = np.array(how.light, np.float32) - places
+    way /= np.maximum(np.linalg.norm(way, axis=2, keepdims=True), 1e-6)
+    towards = np.einsum("rca,rca->rc", normals, way)
+    lit = 1 - how.shadow * _shadowed(places, way)
+    deep = _deep(places, normals)
+    half = way + np.array([0, 0, 1], np.float32)
+    half /= np.maximum(np.linalg.norm(half, axis=2, keepdims=True), 1e-6)
+    shades = np.empty((*places.shape[:2], 4), np.float32)
+    for side, sign in enumerate((1, -1)):
+        facing, met = sign * towards, sign * normals[..., 2]
+        own = np.maximum(0, facing) * lit + how.through * np.maximum(0, -facing)
+        dark = 1 - how.creases * np.clip(sign * deep, 0, 1)
+        shades[..., 2 * side] = (how.around + (1 - how.around) * own) * dark
+        edge = (1 - np.clip(met, 0, 1)) ** 4
+        shine = np.maximum(0, sign * np.einsum("rca,rca->rc", normals, half)) ** how.narrow
+        white = (
+            how.sheen * edge * (0.3 + 0.7 * np.maximum(0, facing) * lit) + how.gloss * shine * lit
+        )
+        shades[..., 2 * side + 1] = white * dark
+    return shades
+
+
+def _deep(places: Field, normals: Field) -> Field:
+    """How deep each point lies in a fold, from -1 to 1 or so: against the mean of what is about it."""
+    wide = max(places.shape[:2]) / 26
+    mean = cv2.GaussianBlur(places, (0, 0), wide, borderType=cv2.BORDER_REFLECT)
+    apart = (
+        float(np.linalg.norm(np.diff(places[0], axis=0), axis=1).mean())
+        if places.shape[1] > 1
+        else 1
+    )
+    deep: Field = np.einsum("rca,rca->rc", mean - places, normals) / (0.9 * wide * max(apart, 1e-6))
+    return deep
+
+
+def _shadowed(places: Field, way: Field) -> Field:
+    """How much each point is in the shadow of others, from 0 to 1, by a map of what the light meets first."""
+    along = way.mean(axis=(0, 1))
+    along /= max(1e-6, float(np.linalg.norm(along)))
+    aside = np.cross(along, (0, 1, 0))
+    aside /= max(1e-6, float(np.linalg.norm(aside)))
+    beside = np.cross(along, aside)
+    u, v, near = places @ aside, places @ beside, places @ along
+    cell = max(float(np.ptp(u)), float(np.ptp(v)), 1e-3) / (_SHADOW_SIDE - 3)
+    x, y = (u - u.min()) / cell + 1, (v - v.min()) / cell + 1
+    first = np.full((_SHADOW_SIDE, _SHADOW_SIDE), _NOTHING_BEHIND)
+    np.maximum.at(first, (np.rint(y).astype(int), np.rint(x).astype(int)), near)
+    first = cv2.dilate(first, np.ones((3, 3), np.uint8))
+    met = cv2.remap(
+        first,
+        x.astype(np.float32),
+        y.astype(np.float32),
+        cv2.INTER_NEAREST,
+        borderValue=float(_NOTHING_BEHIND),
+    )
+    shadow = np.clip((met - near) / cell / 3 - 1, 0, 1).astype(np.float32)
+    soft: Field = cv2.GaussianBlur(shadow, (0, 0), 1.2)
+    return soft
+
+
+def draw_folds(
+    places: Field, shades: Field, stuff: Stuff, printed: Picture, strong: float, region: Region
+) -> Tile:
+    """A sheet `(R, C, 3)` in px of the scaled canvas, of some stuff with a picture printed on its front
+    (none if it is empty), so strongly lit; on what it covers of a region."""
+    corners = np.stack([places[:-1, :-1], places[:-1, 1:], places[1:, :-1], places[1:, 1:]])[
+        ..., :2
+    ]
+    low = corners.min(axis=0).reshape(-1, 2) - 1
+    high = corners.max(axis=0).reshape(-1, 2) + 1
+    _, shared = touched(low, high, region)
+    if shared.empty:
+        return clear_tile(region)
+    picture = blank(shared)
+    starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
+    in_bands(
+        _fold_rows, shared.height, shared.left, shared.top, places, shades, starts, listed, stuff,
+        printed, np.float32(strong), picture, band=BAND,
+    )  # fmt: skip
+    return Tile(picture, shared)
+
+
+def draw_colours(places: Field, colours: Field, region: Region) -> Tile:
+    """The same with a colour `(R, C, 3)` at each point, as it is, on both sides."""
+    shades = np.ascontiguousarray(np.pad(colours, ((0, 0), (0, 0), (0, 1))))
+    plain = Stuff((-1.0, 0.0, 0.0), (0.0, 0.0, 0.0), 0.0, 1.0, 1.0)
+    return draw_folds(places, shades, plain, np.empty((0, 0, 4), np.float32), 1.0, region)
+
+
+@compiled
+def _fold_rows(
+    first: int,
+    last: int,
+    left: int,
+    top: int,
+    places: Field,
+    shades: Field,
+    starts: NDArray[np.int64],
+    listed: NDArray[np.int64],
+    stuff: Stuff,
+    printed: Picture,
+    strong: np.float32,
+    picture: Picture,
+) -> None:
+    width, columns = picture.shape[1], places.shape[1]
+    fine = np.float32(1.0 / _SAMPLES)
+    nearest = np.empty((BAND * _SAMPLES, width * _SAMPLES), np.float32)
+    found = np.empty((BAND * _SAMPLES, width * _SAMPLES, 3), np.float32)
+    for band in range(first // BAND, (last + BAND - 1) // BAND):
+        begins = band * BAND
+        rows = min(BAND, picture.shape[0] - begins)
+        nearest[:] = _NOTHING_BEHIND
+        for k in listed[starts[band] : starts[band + 1]]:
+            r, c = k // (columns - 1), k % (columns - 1)
+            for half in range(2):
+                _triangle(
+                    r, c, half, left, top + begins, rows, width, places, shades, stuff, printed, nearest,
+                    found,
+                )  # fmt: skip
+        for y in range(rows):
+            for x in range(width):
+                red, green, blue, count = np.float32(0), np.float32(0), np.float32(0), 0
+                for j in range(_SAMPLES):
+                    for i in range(_SAMPLES):
+                        v, u = y * _SAMPLES + j, x * _SAMPLES + i
+                        if nearest[v, u] > _NOTHING_BEHIND:
+                            red += found[v, u, 0]
+                            green += found[v, u, 1]
+                            blue += found[v, u, 2]
+                            count += 1
+                if count:
+                    share = fine * fine * strong
+                    picture[begins + y, x, 0] = red * share
+                    picture[begins + y, x, 1] = green * share
+                    picture[begins + y, x, 2] = blue * share
+                    picture[begins + y, x, 3] = fine * fine * np.float32(count)
+
+
+@compiled
+def _triangle(
+    r: int,
+    c: int,
+    half: int,
+    left: int,
+    top: int,
+    rows: int,
+    width: int,
+    places: Field,
+    shades: Field,
+    stuff: Stuff,
+    printed: Picture,
+    nearest: Field,
+    found: NDArray[np.float32],
+) -> None:
+    """One half of a piece of a sheet, on samples where nothing nearer was met."""
+    ra, ca, rb, cb, rc, cc = (
+        (r, c, r, c + 1, r + 1, c) if half == 0 else (r + 1, c + 1, r + 1, c, r, c + 1)
+    )
+    n, zero, one = np.float32(_SAMPLES), np.float32(0.0), np.float32(1.0)
+    ax, ay = (places[ra, ca, 0] - np.float32(left)) * n, (places[ra, ca, 1] - np.float32(top)) * n
+    bx, by = (places[rb, cb, 0] - np.float32(left)) * n, (places[rb, cb, 1] - np.float32(top)) * n
+    cx, cy = (places[rc, cc, 0] - np.float32(left)) * n, (places[rc, cc, 1] - np.float32(top)) * n
+    area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+    if abs(area) < np.float32(1e-6):
+        return
+    side = 0 if area > zero else 2
+    inverse = one / area
+    u0 = max(0, int(math.floor(min(ax, bx, cx))))
+    u1 = min(width * _SAMPLES, int(math.ceil(max(ax, bx, cx))) + 1)
+    v0 = max(0, int(math.floor(min(ay, by, cy))))
+    v1 = min(rows * _SAMPLES, int(math.ceil(max(ay, by, cy))) + 1)
+    za, zb, zc = places[ra, ca, 2], places[rb, cb, 2], places[rc, cc, 2]
+    high, wide = np.float32(places.shape[0] - 1), np.float32(places.shape[1] - 1)
+    for v in range(v0, v1):
+        y = np.float32(v) + np.float32(0.5)
+        for u in range(u0, u1):
+            x = np.float32(u) + np.float32(0.5)
+            q = ((x - ax) * (cy - ay) - (y - ay) * (cx - ax)) * inverse
+            s = ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) * inverse
+            p = one - q - s
+            if p < zero or q < zero or s < zero:
+                continue
+            z = p * za + q * zb + s * zc
+            if z <= nearest[v, u]:
+                continue
+            nearest[v, u] = z
+            if stuff.front[0] < 0.0:
+                for k in range(3):
+                    found[v, u, k] = (
+                        p * shades[ra, ca, k] + q * shades[rb, cb, k] + s * shades[rc, cc, k]
+                    )
+                continue
+            own = p * shades[ra, ca, side] + q * shades[rb, cb, side] + s * shades[rc, cc, side]
+            white = (
+                p * shades[ra, ca, side + 1]
+                + q * shades[rb, cb, side + 1]
+                + s * shades[rc, cc, side + 1]
+            )
+            across = (p * ca + q * cb + s * cc) / wide
+            down = (p * ra + q * rb + s * rc) / high
+            if stuff.weave > 0.0:
+                threads = math.cos(across * stuff.across) * math.cos(down * stuff.down)
+                own *= np.float32(1.0 - stuff.weave * (0.5 - 0.5 * threads))
+            red, green, blue = stuff.front if side == 0 else stuff.back
+            if printed.shape[0] and side == 0:
+                i = min(printed.shape[1] - 1, max(0, int(across * printed.shape[1])))
+                j = min(printed.shape[0] - 1, max(0, int(down * printed.shape[0])))
+                left_over = 1.0 - min(1.0, printed[j, i, 3])
+                red = red * left_over + printed[j, i, 0]
+                green = green * left_over + printed[j, i, 1]
+                blue = blue * left_over + printed[j, i, 2]
+            found[v, u, 0] = np.float32(red) * own + white
+            found[v, u, 1] = np.float32(green) * own + white
+            found[v, u, 2] = np.float32(blue) * own + white

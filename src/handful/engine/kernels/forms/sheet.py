@@ -1,0 +1,244 @@
+"""A sheet of cloth: points on a grid, tied to one another, in air.
+
+Ties are solved one after the other in many small steps (XPBD: Macklin, Müller and Chentanez, "XPBD:
+position-based simulation of compliant constrained dynamics", MIG 2016; one pass in each of many steps:
+Macklin and others, "Small steps in physics simulation", SCA 2019). Air pushes a piece along its normal as it
+does a flat plate, and hardly along it. Places are in px, with the third axis towards the eye.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.chance.curl import stirred
+from handful.engine.kernels.compiled import compiled
+
+Points = NDArray[np.float64]
+"""`(R, C, 3)`: rows down the sheet, columns across it."""
+
+_SKIN = 0.04
+"""How much of what air does to a plate it does along it."""
+
+
+class Sheet(NamedTuple):
+    """What a sheet is like, in px and seconds: how far its points are apart across and down; how much
+    each kind of tie gives, as px a px of pull on the mass of a point; how fast it loses motion; its pull
+    downwards; how strongly air holds it, a px; the wind, its eddies as a part of it and how wide they are;
+    a ball, which is none without a radius; and the floor."""
+
+    across: float
+    down: float
+    stretch: float
+    shear: float
+    bend: float
+    loses: float
+    gravity: float
+    held: float
+    wind_x: float
+    wind_z: float
+    eddies: float
+    eddy: float
+    ball_x: float
+    ball_y: float
+    ball_z: float
+    ball: float
+    floor: float
+    rubs: float
+
+
+@compiled
+def _tie(
+    places: NDArray[np.float64],
+    free: NDArray[np.float64],
+    i: np.uint64,
+    j: np.uint64,
+    length: float,
+    gives: float,
+) -> None:
+    """Bring two points to their distance; `gives` is the compliance over the squared step."""
+    w0, w1 = free[i], free[j]
+    dx = places[j, 0] - places[i, 0]
+    dy = places[j, 1] - places[i, 1]
+    dz = places[j, 2] - places[i, 2]
+    far = math.sqrt(dx * dx + dy * dy + dz * dz) + 1e-12
+    push = (far - length) / (far * (w0 + w1 + gives + 1e-12))
+    p0, p1 = w0 * push, w1 * push
+    places[i, 0] += p0 * dx
+    places[i, 1] += p0 * dy
+    places[i, 2] += p0 * dz
+    places[j, 0] -= p1 * dx
+    places[j, 1] -= p1 * dy
+    places[j, 2] -= p1 * dz
+
+
+@compiled
+def _tie_lines(
+    places: NDArray[np.float64],
+    free: NDArray[np.float64],
+    i: int,
+    j: int,
+    apart: int,
+    count: int,
+    length: float,
+    gives: float,
+) -> None:
+    """Tie a line of points to another, from `i` and from `j` on; those of a line do not depend on one
+    another, so that the processor works on many of them at a time."""
+    for n in range(np.uint64(count)):
+        step = n * np.uint64(apart)
+        _tie(places, free, np.uint64(i) + step, np.uint64(j) + step, length, gives)
+
+
+@compiled
+def _tied(places: Points, free: NDArray[np.float64], sheet: Sheet, h: float) -> None:
+    """All ties once, line by line, always from the same corner on: to and fro would feed it motion."""
+    rows, columns = places.shape[0], places.shape[1]
+    flat, free = places.reshape(rows * columns, 3), free.reshape(rows * columns)
+    square = 1.0 / (h * h)
+    stretch, shear, bend = sheet.stretch * square, sheet.shear * square, sheet.bend * square
+    aslant = math.sqrt(sheet.across * sheet.across + sheet.down * sheet.down)
+    for c in range(columns - 1):
+        _tie_lines(flat, free, c, c + 1, columns, rows, sheet.across, stretch)
+        if c + 2 < columns:
+            _tie_lines(flat, free, c, c + 2, columns, rows, 2.0 * sheet.across, bend)
+    for r in range(rows - 1):
+        at = r * columns
+        under = at + columns
+        _tie_lines(flat, free, at, under, 1, columns, sheet.down, stretch)
+        _tie_lines(flat, free, at, under + 1, 1, columns - 1, aslant, shear)
+        _tie_lines(flat, free, at + 1, under, 1, columns - 1, aslant, shear)
+        if under + columns < flat.shape[0]:
+            _tie_lines(flat, free, at, under + columns, 1, columns, 2.0 * sheet.down, bend)
+
+
+@compiled
+def facing(places: Points, r: int, c: int) -> tuple[float, float, float]:
+    """The normal of a sheet at a point, towards the eye where its rows go down and its columns right."""
+    rows, columns = places.shape[0], places.shape[1]
+    r0, r1, c0, c1 = max(0, r - 1), min(rows - 1, r + 1), max(0, c - 1), min(columns - 1, c + 1)
+    ax = places[r, c1, 0] - places[r, c0, 0]
+    ay = places[r, c1, 1] - places[r, c0, 1]
+    az = places[r, c1, 2] - places[r, c0, 2]
+    bx = places[r1, c, 0] - places[r0, c, 0]
+    by = places[r1, c, 1] - places[r0, c, 1]
+    bz = places[r1, c, 2] - places[r0, c, 2]
+    nx, ny, nz = ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx
+    long = math.sqrt(nx * nx + ny * ny + nz * nz)
+    if long < 1e-12:
+        return 0.0, 0.0, 1.0
+    return nx / long, ny / long, nz / long
+
+
+@compiled
+def _winds(places: Points, sheet: Sheet, seconds: float, k0: int, k1: int) -> Points:
+    """The wind at each point at a moment: even, and eddies that go along with it."""
+    winds = np.empty(places.shape)
+    strong = math.sqrt(sheet.wind_x * sheet.wind_x + sheet.wind_z * sheet.wind_z)
+    gone = seconds * strong / sheet.eddy
+    for r in range(places.shape[0]):
+        for c in range(places.shape[1]):
+            a, b = 0.0, 0.0
+            if sheet.eddies > 0.0 and strong > 0.0:
+                a, b = stirred(
+                    places[r, c, 0] / sheet.eddy - gone,
+                    places[r, c, 1] / sheet.eddy,
+                    0.35 * gone,
+                    k0,
+                    k1,
+                )
+            turned = sheet.eddies * strong
+            winds[r, c, 0] = sheet.wind_x + 0.5 * turned * b
+            winds[r, c, 1] = 0.5 * turned * a
+            winds[r, c, 2] = sheet.wind_z + turned * a
+    return winds
+
+
+@compiled
+def _blown(
+    places: Points, speeds: Points, free: NDArray[np.float64], winds: Points, sheet: Sheet, h: float
+) -> None:
+    """What weight and air do to the speeds in a step."""
+    for r in range(places.shape[0]):
+        for c in range(places.shape[1]):
+            if free[r, c] == 0.0:
+                continue
+            speeds[r, c, 1] += h * sheet.gravity
+            if sheet.held <= 0.0:
+                continue
+            vx = speeds[r, c, 0] - winds[r, c, 0]
+            vy = speeds[r, c, 1] - winds[r, c, 1]
+            vz = speeds[r, c, 2] - winds[r, c, 2]
+            nx, ny, nz = facing(places, r, c)
+            fast = math.sqrt(vx * vx + vy * vy + vz * vz)
+            share = min(1.0, sheet.held * fast * h)
+            through = vx * nx + vy * ny + vz * nz
+            skin = _SKIN * share
+            speeds[r, c, 0] -= share * through * nx + skin * (vx - through * nx)
+            speeds[r, c, 1] -= share * through * ny + skin * (vy - through * ny)
+            speeds[r, c, 2] -= share * through * nz + skin * (vz - through * nz)
+
+
+@compiled
+def _kept_out(places: Points, before: Points, free: NDArray[np.float64], sheet: Sheet) -> None:
+    """Points out of the ball and above the floor, where they keep a part of their way along it."""
+    for r in range(places.shape[0]):
+        for c in range(places.shape[1]):
+            if free[r, c] == 0.0:
+                continue
+            if places[r, c, 1] > sheet.floor:
+                places[r, c, 1] = sheet.floor
+                places[r, c, 0] -= sheet.rubs * (places[r, c, 0] - before[r, c, 0])
+                places[r, c, 2] -= sheet.rubs * (places[r, c, 2] - before[r, c, 2])
+            if sheet.ball <= 0.0:
+                continue
+            dx = places[r, c, 0] - sheet.ball_x
+            dy = places[r, c, 1] - sheet.ball_y
+            dz = places[r, c, 2] - sheet.ball_z
+            far = math.sqrt(dx * dx + dy * dy + dz * dz)
+            if far >= sheet.ball or far < 1e-9:
+                continue
+            out = sheet.ball / far
+            x, y, z = sheet.ball_x + dx * out, sheet.ball_y + dy * out, sheet.ball_z + dz * out
+            places[r, c, 0] = x - sheet.rubs * (x - before[r, c, 0])
+            places[r, c, 1] = y - sheet.rubs * (y - before[r, c, 1])
+            places[r, c, 2] = z - sheet.rubs * (z - before[r, c, 2])
+
+
+@compiled
+def hang(
+    places: Points,
+    speeds: Points,
+    free: NDArray[np.float64],
+    moves: NDArray[np.float64],
+    sheet: Sheet,
+    seconds: float,
+    lasts: float,
+    steps: int,
+    k0: int,
+    k1: int,
+) -> None:
+    """Bring a sheet on by so many steps of `lasts` seconds, in place, from a moment on. What is not `free`
+    `(R, C)`, which is 1 or 0, goes along with `moves`, px a second in two axes."""
+    before, winds = places.copy(), _winds(places, sheet, seconds, k0, k1)
+    for step in range(steps):
+        _blown(places, speeds, free, winds, sheet, lasts)
+        before[:] = places
+        for r in range(places.shape[0]):
+            for c in range(places.shape[1]):
+                if free[r, c] > 0.0:
+                    for axis in range(3):
+                        places[r, c, axis] += lasts * speeds[r, c, axis]
+                else:
+                    places[r, c, 0] += lasts * moves[0]
+                    places[r, c, 1] += lasts * moves[1]
+        _tied(places, free, sheet, lasts)
+        _kept_out(places, before, free, sheet)
+        kept = math.exp(-sheet.loses * lasts) / lasts
+        for r in range(places.shape[0]):
+            for c in range(places.shape[1]):
+                for axis in range(3):
+                    speeds[r, c, axis] = kept * (places[r, c, axis] - before[r, c, axis])

@@ -1,0 +1,405 @@
+"""Cloth: a sheet that hangs, flies, falls and folds, in the wind."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.chance.gusts import gust
+from handful.engine.kernels.drawing.folds import (
+    Lighting,
+    Stuff,
+    draw_colours,
+    draw_folds,
+    finer,
+    normals_of,
+    shades_of,
+)
+from handful.engine.kernels.forms.sheet import Points, Sheet, hang
+from handful.engine.kinds import (
+    At,
+    LayerId,
+    State,
+    Stateful,
+    Stretch,
+    TooMuch,
+    register,
+    setting,
+)
+from handful.engine.picture import Region, Tile
+from handful.engine.values import Point
+
+_GRAVITY = 9.81
+_AIR = 1.2
+"""Kilograms of a cubic metre of air."""
+
+_PLATE = 1.2
+"""The drag coefficient of a flat plate across the wind (handbook value)."""
+
+_MOST_POINTS = 160
+_FINE, _MOST_DRAWN = 4.0, 240
+"""px of the full size between points of what is drawn, and most of them across or down."""
+
+_RUBS = 0.4
+
+
+class _Hung(NamedTuple):
+    """A state: where the points `(R, C, 3)` are and how fast."""
+
+    places: Points
+    speeds: Points
+
+
+@register
+class Cloth(Stateful):
+    """A sheet of cloth: a flag, a sail, a curtain, a wet sheet. It is held by an edge, by corners or by
+    rings, has weight, and air holds and drives it.
+
+    It is computed from its beginning on in its real size, so that a small one is quick and a great one
+    heavy. What changes only its look is seen at once. It does not yet keep out of itself.
+    """
+
+    family = "cloth"
+    looks_ahead: ClassVar[bool] = True
+    briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4}
+    says = (
+        "Held by {held} at {at}, {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
+        "folds, {preroll} before. It weighs {weight}, gives {stretch}, bends {bend} and calms {calms}. In wind "
+        "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}. Kept out of a "
+        "ball of {ball} at {ball_at}, {ball_far} off, and above a floor at {floor}. Computed in {detail} points and {steps_a_frame} steps. "
+        "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
+        "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
+        "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "
+        "lens of {lens}."
+    )
+
+    at: Point = setting([960, 190], unit="px", help="The middle of its upper edge, as it is held.")
+    held: Literal[
+        "its upper edge",
+        "its upper corners",
+        "rings",
+        "its left edge",
+        "its left corners",
+        "nothing",
+    ] = setting("its upper edge", help="By what it is held.")
+    lies: Literal["hanging", "lying"] = setting(
+        "hanging",
+        help="How it is at its very beginning: hanging down, or lying flat as on a table.",
+    )
+    width: float = setting(
+        760, unit="px", drawn="width", about="at", least=4, most=20000, usual=(50, 2500), help="How wide it is."
+    )  # fmt: skip
+    height: float = setting(
+        760, unit="px", least=4, most=20000, usual=(50, 2500), help="How long it hangs."
+    )
+    tall: float = setting(
+        2, unit="m", least=0.02, most=500, usual=(0.2, 20), help="How long that is in the world."
+    )
+    gathered: float = setting(
+        0, unit="%", least=0, most=80, help="How much closer than it is wide it is held."
+    )
+    folds: int = setting(
+        7, least=1, most=60, help="In how many folds it is gathered, or rings hang."
+    )
+    preroll: float = setting(
+        2, unit="s", least=0, most=30, usual=(0, 6), help="How long it has hung already."
+    )
+    weight: float = setting(
+        180, unit="g/m²", least=10, most=20_000, usual=(50, 1000), help="How heavy it is."
+    )
+    stretch: float = setting(
+        1, unit="%", least=0, most=100, usual=(0, 10), help="How far it gives under its own weight, about."
+    )  # fmt: skip
+    bend: float = setting(
+        40, unit="%", least=0, most=100, help="How easily it bends: stiff, or soft as silk."
+    )
+    calms: float = setting(
+        0.5, unit="1/s", least=0, most=50, usual=(0, 4), help="How soon it comes to rest by itself."
+    )
+    wind: float = setting(
+        3, unit="m/s", least=-60, most=60, usual=(-15, 15), help="Wind to the right."
+    )
+    blows: float = setting(
+        1, unit="m/s", least=-60, most=60, usual=(-15, 15), help="Wind towards the eye."
+    )
+    gusts: float = setting(
+        40, unit="%", least=0, most=300, usual=(0, 100), help="How much the wind comes and goes."
+    )
+    eddies: float = setting(
+        50, unit="%", least=0, most=300, usual=(0, 120), help="How much it whirls as it passes."
+    )
+    eddy: float = setting(
+        420, unit="px", least=10, most=20_000, usual=(50, 1500), help="How wide its eddies are."
+    )
+    ball: float = setting(
+        0, unit="px", drawn="radius", about="ball_at", least=0, most=10_000, usual=(0, 600),
+        help="How large a ball is that it lies on; nothing is none.",
+    )  # fmt: skip
+    ball_at: Point = setting([960, 620], unit="px", help="Where the ball is.")
+    ball_far: float = setting(
+        0, unit="px", least=-20_000, most=20_000, usual=(-600, 600), help="How far behind its place it is."
+    )  # fmt: skip
+    floor: float = setting(
+        4000,
+        unit="px",
+        least=-20_000,
+        most=40_000,
+        usual=(0, 4000),
+        help="How far down the floor is.",
+    )
+    detail: int = setting(
+        64, least=4, most=_MOST_POINTS, usual=(24, 128), help="Points along its longer side."
+    )
+    steps_a_frame: int = setting(
+        14, least=1, most=100, usual=(6, 30), help="Steps in which a frame is computed."
+    )
+    seed: int = setting(
+        1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another wind."
+    )
+    shows: Literal["the cloth", "its normals", "its depth", "its coordinates"] = setting(
+        "the cloth", look=True, help="What is seen of it."
+    )
+    colour: Colour = setting("#c8bfa8", look=True, help="The colour of its front.")
+    colour_behind: Colour = setting("#b3a98f", look=True, help="The colour of its back.")
+    printed: LayerId = setting("", look=True, help="A layer whose picture is printed on its front.")
+    light: float = setting(
+        0,
+        unit="stops",
+        look=True,
+        least=-12,
+        most=16,
+        usual=(-4, 4),
+        help="How brightly it is lit.",
+    )
+    light_at: Point = setting(
+        [380, -300], unit="px", look=True, help="Where the light comes from that it is in."
+    )
+    light_near: float = setting(
+        900, unit="px", look=True, least=-20_000, most=20_000, usual=(-2000, 3000),
+        help="How far before it that light is; below nothing it is behind.",
+    )  # fmt: skip
+    around: float = setting(
+        14, unit="%", look=True, least=0, most=100, help="How much light comes from everywhere."
+    )
+    through: float = setting(
+        30, unit="%", look=True, least=0, most=100, help="How much light shines through it."
+    )
+    sheen: float = setting(
+        10,
+        unit="%",
+        look=True,
+        least=0,
+        most=300,
+        usual=(0, 80),
+        help="How its turned edges gleam.",
+    )
+    wet: float = setting(
+        0, unit="%", look=True, least=0, most=100, help="How wet it is: darker and glossy."
+    )
+    weave: float = setting(
+        0, unit="%", look=True, least=0, most=100, help="How much its threads are seen."
+    )
+    threads: float = setting(
+        160,
+        look=True,
+        least=4,
+        most=4000,
+        usual=(40, 400),
+        help="How many threads there are across.",
+    )
+    creases: float = setting(
+        70, unit="%", look=True, least=0, most=100, help="How dark it is deep in its folds."
+    )
+    shadow: float = setting(
+        70, unit="%", look=True, least=0, most=100, help="How dark its shadow on itself is."
+    )
+    lens: float = setting(
+        2600, unit="px", look=True, least=200, most=50_000, usual=(800, 6000),
+        help="From how far it is seen: less draws near parts larger.",
+    )  # fmt: skip
+
+    @classmethod
+    def too_much(cls, written: Any) -> TooMuch | None:
+        if written.held in ("rings",) and written.folds + 1 > written.detail:
+            return TooMuch(
+                "folds",
+                f"{written.folds + 1} rings are more than {written.detail} points across; take fewer, or more points.",
+                written.detail - 1,
+            )
+        return None
+
+    def already(self) -> float:
+        return self.preroll
+
+    def wears(self) -> tuple[tuple[str, float], ...]:
+        return ((self.printed, 0.5),) if self.printed else ()
+
+    def steps(self, rate: float) -> int:
+        return self.steps_a_frame
+
+    def begin(self, at: At) -> State:
+        rows, columns = self._size()
+        across, down = np.meshgrid(np.linspace(-0.5, 0.5, columns), np.linspace(0, 1, rows))
+        places = np.empty((rows, columns, 3))
+        closer = 1 - self.gathered / 100
+        places[..., 0] = self.at.x + across * self.width * closer
+        places[..., 1] = self.at.y + down * self.height * (self.lies == "hanging")
+        wave = 2 * math.pi * self.folds * across
+        # As steep as takes up what is gathered, and a little even so: what is flat for ever never folds.
+        steep = math.sqrt(1 / closer**2 - 1) * 1.15
+        deep = steep * self.width * closer / (2 * math.pi * self.folds) * math.sqrt(2)
+        places[..., 2] = deep * np.sin(wave) + self.width * 2e-3 * np.sin(9 * across + 5 * down)
+        if self.lies == "lying":
+            places[..., 1], places[..., 2] = self.at.y + places[..., 2], (down - 0.5) * self.height
+        return _Hung(places, np.zeros_like(places))
+
+    def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
+        places, speeds = (array.copy() for array in state)
+        later = stretch.later
+        assert isinstance(later, Cloth)
+        moves = np.array([later.at.x - self.at.x, later.at.y - self.at.y]) * stretch.rate
+        key = at.key("cloth", self.seed)
+        hang(
+            places, speeds, self._free(), moves, self._sheet(at, stretch.since), stretch.since,
+            1 / stretch.rate / self.steps_a_frame, stretch.steps, *key,
+        )  # fmt: skip
+        if not np.isfinite(places).all():
+            places, speeds = state[0], np.zeros_like(speeds)
+        return _Hung(places, speeds)
+
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
+        hung = _Hung(*state)
+        places = self._seen(hung.places + ahead * hung.speeds, at)
+        while max(places.shape[:2]) < _MOST_DRAWN / 2 and _widest(places) > _FINE * at.scale:
+            places = finer(places)
+        if self.shows != "the cloth":
+            return draw_colours(places, self._passes(places, at), at.wanted)
+        wet = self.wet / 100
+        scale = at.scale
+        how = Lighting(
+            light=(self.light_at.x * scale, self.light_at.y * scale, self.light_near * scale),
+            around=self.around / 100,
+            through=self.through / 100 * (1 + wet),
+            sheen=self.sheen / 100 * (1 - wet),
+            gloss=0.5 * wet,
+            narrow=14 + 90 * wet,
+            creases=self.creases / 100,
+            shadow=self.shadow / 100,
+        )
+        darker = 1 - 0.6 * wet
+        red, green, blue = (float(part) * darker for part in self.colour)
+        red_behind, green_behind, blue_behind = (
+            float(part) * darker for part in self.colour_behind
+        )
+        turns = math.pi * self.threads
+        stuff = Stuff(
+            (red, green, blue), (red_behind, green_behind, blue_behind),
+            self.weave / 100 * self._threads_seen(at), turns, turns * self.height / self.width,
+        )  # fmt: skip
+        printed = _printed(others[0], at) if others else np.empty((0, 0, 4), np.float32)
+        shades = shades_of(places, how)
+        return draw_folds(places, shades, stuff, printed, 2.0**self.light, at.wanted)
+
+    def _size(self) -> tuple[int, int]:
+        longer = max(self.width, self.height)
+        rows, columns = (
+            max(3, round(self.detail * side / longer)) for side in (self.height, self.width)
+        )
+        return rows, columns
+
+    def _free(self) -> NDArray[np.float64]:
+        """Which points nothing holds."""
+        rows, columns = self._size()
+        free = np.ones((rows, columns))
+        match self.held:
+            case "its upper edge":
+                free[0] = 0
+            case "its upper corners":
+                free[0, [0, -1]] = 0
+            case "rings":
+                free[0, np.round(np.linspace(0, columns - 1, self.folds + 1)).astype(int)] = 0
+            case "its left edge":
+                free[:, 0] = 0
+            case "its left corners":
+                free[[0, -1], 0] = 0
+        return free
+
+    def _sheet(self, at: At, since: float) -> Sheet:
+        rows, columns = self._size()
+        metre = self.height / self.tall
+        strong = 1 + self.gusts / 100 * gust(since, at.key("gusts", self.seed))
+        pull = _GRAVITY * metre
+        down = self.height / (rows - 1)
+        # A row bears all below it; so that it gives as much in all as is said.
+        gives = self.stretch / 100 * self.height / (pull * rows * rows / 2)
+        soft = 10.0 ** (4 * self.bend / 100 - 4.5) * down / pull
+        return Sheet(
+            across=self.width / (columns - 1),
+            down=down,
+            stretch=gives,
+            shear=4 * gives + 0.02 * soft,
+            bend=soft,
+            loses=self.calms,
+            gravity=pull,
+            held=0.5 * _AIR * _PLATE / (self.weight / 1000) / metre,
+            wind_x=self.wind * metre * strong,
+            wind_z=self.blows * metre * strong,
+            eddies=self.eddies / 100,
+            eddy=self.eddy,
+            ball_x=self.ball_at.x,
+            ball_y=self.ball_at.y,
+            ball_z=-self.ball_far,
+            ball=self.ball,
+            floor=self.floor,
+            rubs=_RUBS,
+        )
+
+    def _seen(self, places: Points, at: At) -> NDArray[np.float32]:
+        """Where points are seen, in px of the scaled canvas, and how near they are."""
+        middle = np.array([at.canvas.width / 2, at.canvas.height / 2])
+        near = np.minimum(places[..., 2], 0.9 * self.lens)
+        large = self.lens / (self.lens - near)
+        seen = np.empty(places.shape, np.float32)
+        seen[..., :2] = middle + (places[..., :2] * at.scale - middle) * large[..., None]
+        seen[..., 2] = near * at.scale
+        return seen
+
+    def _passes(self, places: NDArray[np.float32], at: At) -> NDArray[np.float32]:
+        """What is shown in place of the cloth: normals from -1 to 1 as 0 to 1; how near it is, 0.5
+        where it hangs and 1 half its height nearer; or how far across and down its print one is."""
+        rows, columns = places.shape[:2]
+        colours = np.zeros((rows, columns, 3), np.float32)
+        match self.shows:
+            case "its normals":
+                colours[:] = 0.5 + 0.5 * normals_of(places) * (1, -1, 1)
+            case "its depth":
+                colours[:] = 0.5 + places[..., 2:] / (self.height * at.scale)
+            case _:
+                across, down = np.meshgrid(np.linspace(0, 1, columns), np.linspace(0, 1, rows))
+                colours[..., 0], colours[..., 1] = across, down
+        return colours
+
+    def _threads_seen(self, at: At) -> float:
+        """Threads narrower than a px or two are not seen."""
+        wide = self.width / self.threads * at.scale
+        return float(np.clip(wide - 1.5, 0, 1))
+
+
+def _widest(places: NDArray[np.float32]) -> float:
+    """How far the points of a sheet are apart, about, as they are seen."""
+    return float(np.abs(np.diff(places[..., :2], axis=1)).max())
+
+
+def _printed(tile: Tile, at: At) -> NDArray[np.float32]:
+    """A picture of the whole canvas."""
+    region = Region(
+        0,
+        0,
+        max(1, round(at.canvas.width / at.scale / 2)),
+        max(1, round(at.canvas.height / at.scale / 2)),
+    )
+    return np.ascontiguousarray(tile.within(region))

@@ -1,0 +1,175 @@
+"""Cloth: the same whatever was computed before, its look apart from its state."""
+
+import os
+from typing import Any
+from unittest import TestCase, mock
+
+import numpy as np
+
+from handful.engine import Recipe, render_frame
+from handful.engine.recipe import RecipeError
+from handful.engine.render.cache import Cache
+from handful.engine.sources.cloth import Cloth
+from tests.engine.recipes import small
+
+
+def recipe(*more: dict[str, Any], **settings: Any) -> Recipe:
+    source = {
+        "kind": "cloth", "at": [160, 20], "width": 150, "height": 120, "preroll": 0.4, "detail": 20,
+        "steps_a_frame": 6, **settings,
+    }  # fmt: skip
+    return small({"id": "c", "name": "C", "source": source}, *more)
+
+
+PRINT = {
+    "id": "print", "name": "Print", "on": False,
+    "source": {"kind": "noise", "comes_as": "cover", "brightness": 100, "colour": "#00ff00"},
+    "limits": [{"kind": "rectangle", "centre": [80, 90], "width": 160, "height": 180, "feather": 0}],
+}  # fmt: skip
+
+
+class Counted:
+    """How often cloth was brought on."""
+
+    def __enter__(self) -> "Counted":
+        self.frames = 0
+        made = Cloth.advance
+
+        def counting(*given: Any) -> Any:
+            self.frames += 1
+            return made(*given)
+
+        self._patch = mock.patch.object(Cloth, "advance", counting)
+        self._patch.start()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._patch.stop()
+
+
+class Memory(TestCase):
+    def test_the_same_however_one_comes_to_it(self) -> None:
+        """To the bit: at once, frame by frame, back and forth, and on one thread."""
+        made = recipe(
+            at={"moves": "rate", "start": [160, 20], "per_second": [60, 0]}, held="rings", folds=4
+        )
+        wanted = render_frame(made, 12)
+        for way in ([12], range(1, 13), [20, 3, 12]):
+            cache = Cache(1 << 28)
+            for frame in way:
+                render_frame(made, frame, 1.0, cache)
+            np.testing.assert_array_equal(render_frame(made, 12, 1.0, cache), wanted)
+        with mock.patch.dict(os.environ, HANDFUL_THREADS="1"):
+            np.testing.assert_array_equal(render_frame(made, 12), wanted)
+        late, after = render_frame(made, 12.8), render_frame(made, 13)
+        self.assertLess(np.abs(late - after).mean(), 0.6 * np.abs(wanted - after).mean())
+
+    def test_looks_find_the_state(self) -> None:
+        """Whatever is of the look computes nothing again and changes the picture; all else does both."""
+        cache = Cache(1 << 28)
+        base = {"eddies": 80, "gusts": 60, "wind": 6, "wet": 20, "weave": 20, "threads": 20}
+        with Counted() as first:
+            before = render_frame(recipe(**base), 8, 1.0, cache)
+        self.assertEqual(first.frames, 7 + 10)
+        special: dict[str, Any] = {
+            "colour": "#ff0000",
+            "colour_behind": "#0000ff",
+            "printed": "print",
+            "light_at": [600, 90],
+        }
+        with Counted() as again:
+            for known in Cloth.settings:
+                if not known.look or known.name == "colour_behind":
+                    continue
+                value = special.get(known.name)
+                if value is None:
+                    value = (
+                        known.choices[1] if known.choices else known.usual[1] if known.usual else 88
+                    )
+                with self.subTest(look=known.name):
+                    after = render_frame(recipe(PRINT, **base | {known.name: value}), 8, 1.0, cache)
+                    self.assertFalse(np.array_equal(before, after))
+            render_frame(recipe(**base), 8, 0.5, cache)
+        self.assertEqual(again.frames, 0)
+        for known in Cloth.settings:
+            if known.look or known.name in ("floor", "ball_at", "ball_far"):
+                continue
+            value = {"at": [150, 30], "held": "its upper corners", "lies": "lying", "gathered": 20, "preroll": 1, "detail": 30, "folds": 4, "ball": 40}.get(known.name)  # fmt: skip
+            if value is None:
+                value = known.usual[1] if known.usual else 77
+            more = {"folds": {"gathered": 20}, "ball": {"ball_at": [160, 90]}}.get(known.name, {})
+            with self.subTest(moves=known.name):
+                after = render_frame(recipe(**base | more | {known.name: value}), 8, 0.5)
+                plain = render_frame(recipe(**base | more), 8, 0.5)
+                self.assertFalse(np.array_equal(after, plain))
+
+
+class Hangs(TestCase):
+    def test_by_what_holds_it(self) -> None:
+        """Held nowhere it is gone; by its upper edge it is there, by corners it sags between them."""
+        calm = {"wind": 0, "blows": 0, "gusts": 0, "preroll": 2}
+        fallen, edge, corners = (
+            render_frame(recipe(**calm, held=held), 40)[..., 3]
+            for held in ("nothing", "its upper edge", "its upper corners")
+        )
+        self.assertEqual(fallen.max(), 0)
+        self.assertAlmostEqual(float(edge.sum()), 150 * 120, delta=800)
+        self.assertGreater(edge[24, 160], 0.9)
+        self.assertLess(corners[24, 160], 0.1)
+        self.assertGreater(corners[24, 90], 0.9)
+
+    def test_gathered_it_is_narrower_and_in_folds(self) -> None:
+        calm = {"wind": 0, "blows": 0, "gusts": 0, "preroll": 2, "detail": 60}
+        light = render_frame(recipe(**calm, gathered=40, folds=5), 10)
+        wide = np.flatnonzero(light[40, :, 3] > 0.5)
+        self.assertAlmostEqual(len(wide), 90, delta=14)
+        row = light[60, wide[6] : wide[-6], 0]
+        turns = int((np.diff(np.sign(np.diff(row))) != 0).sum())
+        self.assertGreaterEqual(turns, 6)
+
+    def test_passes(self) -> None:
+        """Of a sheet that hangs flat: it faces the eye, and its coordinates go across and down it."""
+        calm = {"wind": 0, "blows": 0, "gusts": 0, "preroll": 0, "lens": 50_000}
+        normals = render_frame(recipe(**calm, shows="its normals"), 1)
+        np.testing.assert_allclose(normals[80, 160, :3], (0.5, 0.5, 1), atol=0.03)
+        where = render_frame(recipe(**calm, shows="its coordinates"), 1)
+        np.testing.assert_allclose(where[80, 160, :2], (0.5, 0.5), atol=0.01)
+        np.testing.assert_allclose(where[50, 100, :2], (0.1, 0.25), atol=0.01)
+
+    def test_a_print(self) -> None:
+        """The left half of the canvas's picture is on the left half of the sheet."""
+        calm = {
+            "wind": 0,
+            "blows": 0,
+            "gusts": 0,
+            "preroll": 0,
+            "printed": "print",
+            "creases": 0,
+            "around": 100,
+        }
+        light = render_frame(recipe(PRINT, **calm), 1)
+        self.assertLess(light[80, 110, 0], 0.05)
+        self.assertGreater(light[80, 210, 0], 0.3)
+
+    def test_rings_that_are_too_many(self) -> None:
+        """More than there are points are told, with how many would do."""
+        with self.assertRaises(RecipeError) as raised:
+            recipe(held="rings", folds=30)
+        [problem] = raised.exception.problems
+        self.assertEqual((problem.path, problem.nearest), ("layers[0].source.folds", 19))
+        recipe(held="rings", folds=19)
+
+    def test_at_its_bounds(self) -> None:
+        """At each end of each setting that moves it there is a picture of finite light."""
+        for known in Cloth.settings:
+            if known.look or known.type not in ("number", "whole"):
+                continue
+            for value in (known.least, known.most):
+                more = {"preroll": 0.2} if known.name != "preroll" else {"steps_a_frame": 1}
+                if known.name == "folds" and value is not None:
+                    value = min(value, 19)
+                if known.name == "detail":
+                    more["folds"] = 3
+                with self.subTest(setting=known.name, value=value):
+                    light = render_frame(recipe(**more | {known.name: value}), 3, 0.5)
+                    self.assertTrue(np.isfinite(light).all())
