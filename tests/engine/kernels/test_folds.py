@@ -43,11 +43,12 @@ class Drawn(TestCase):
         self.assertEqual(float(found[..., 3].sum()), 100 * 80)
         self.assertEqual(float(found[30:110, 50:150, 3].min()), 1)
         half = draw_folds(
-            places + np.float32([0.5, 0, 0]), ones(places), WHITE, NO_PRINT, 1.0, REGION
+            places + np.array([0.5, 0, 0], np.float32), ones(places), WHITE, NO_PRINT, 1.0, REGION
         ).within(REGION)
         np.testing.assert_allclose(half[60, [50, 150], 3], 0.5)
-        turn = np.float32(
-            [[math.cos(0.4), -math.sin(0.4), 0], [math.sin(0.4), math.cos(0.4), 0], [0, 0, 1]]
+        turn = np.array(
+            [[math.cos(0.4), -math.sin(0.4), 0], [math.sin(0.4), math.cos(0.4), 0], [0, 0, 1]],
+            np.float32,
         )
         turned = (places - (90, 70, 0)) @ turn.T + (90, 70, 0)
         found = draw_folds(
@@ -72,7 +73,7 @@ class Drawn(TestCase):
 
     def test_the_same_on_any_part(self) -> None:
         """Bands and regions show nothing: a part is that part of the whole, to the bit."""
-        places = sheet() + np.float32([0.3, 0.7, 0])
+        places = sheet() + np.array([0.3, 0.7, 0], np.float32)
         places[..., 2] = np.sin(places[..., 0] / 9) * 12
         shades = shades_of(places, FAR._replace(light=(0, -300, 200), shadow=0.7, creases=0.5))
         whole = draw_folds(places, shades, WHITE, NO_PRINT, 1.0, REGION).within(REGION)
@@ -95,7 +96,7 @@ class Drawn(TestCase):
     def test_coordinates(self) -> None:
         """Colours at points are straight between them."""
         places = sheet()
-        colours = places / 100
+        colours = (places / 100).astype(np.float32)
         found = draw_colours(places, colours, REGION).within(REGION)
         np.testing.assert_allclose(found[57, 80, :2], (0.705, 0.575), atol=1e-4)
 

@@ -93,7 +93,7 @@ class Shapes(TestCase):
     def test_all_of_a_shape_is_drawn(self) -> None:
         """As much light as its cover has area, for every kind of every shape, at sizes between."""
         for name in ("a puff", "a shard", "a ring", "a glint"):
-            sheet = sheet_of(name)  # type: ignore[arg-type]
+            sheet = sheet_of(name)
             side = sheet.sides[0]
             for kind in range(6):
                 begins = sheet.starts[0] + kind * (side + 1) ** 2

@@ -67,7 +67,14 @@ class Memory(TestCase):
     def test_looks_find_the_state(self) -> None:
         """Whatever is of the look computes nothing again and changes the picture; all else does both."""
         cache = Cache(1 << 28)
-        base = {"eddies": 80, "gusts": 60, "wind": 6, "wet": 20, "weave": 20, "threads": 20}
+        base: dict[str, Any] = {
+            "eddies": 80,
+            "gusts": 60,
+            "wind": 6,
+            "wet": 20,
+            "weave": 20,
+            "threads": 20,
+        }
         with Counted() as first:
             before = render_frame(recipe(**base), 8, 1.0, cache)
         self.assertEqual(first.frames, 7 + 10)
@@ -97,7 +104,11 @@ class Memory(TestCase):
             value = {"at": [150, 30], "held": "its upper corners", "lies": "lying", "gathered": 20, "preroll": 1, "detail": 30, "folds": 4, "ball": 40}.get(known.name)  # fmt: skip
             if value is None:
                 value = known.usual[1] if known.usual else 77
-            more = {"folds": {"gathered": 20}, "ball": {"ball_at": [160, 90]}}.get(known.name, {})
+            beside: dict[str, dict[str, Any]] = {
+                "folds": {"gathered": 20},
+                "ball": {"ball_at": [160, 90]},
+            }
+            more = beside.get(known.name, {})
             with self.subTest(moves=known.name):
                 after = render_frame(recipe(**base | more | {known.name: value}), 8, 0.5)
                 plain = render_frame(recipe(**base | more), 8, 0.5)

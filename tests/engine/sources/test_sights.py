@@ -98,7 +98,7 @@ def card(at: object) -> dict[str, Any]:
 
 
 class Pictures(TestCase):
-    SETTINGS: dict[str, Any] = {  # noqa: RUF012
+    SETTINGS: dict[str, Any] = {
         "rate": 0, "burst": 1, "speed": 0, "gravity": [0, 0], "life": 9, "size": 40, "size_uneven": 0, "size_end": 100,
         "look": "a layer's picture", "pictured": "card", "spin": 0, "tilt": 0, "comes_as": "cover", "light_uneven": 0,
         "glows": "as its picture does, not in",

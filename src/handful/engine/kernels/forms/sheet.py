@@ -224,7 +224,7 @@ def hang(
     """Bring a sheet on by so many steps of `lasts` seconds, in place, from a moment on. What is not `free`
     `(R, C)`, which is 1 or 0, goes along with `moves`, px a second in two axes."""
     before, winds = places.copy(), _winds(places, sheet, seconds, k0, k1)
-    for step in range(steps):
+    for _ in range(steps):
         _blown(places, speeds, free, winds, sheet, lasts)
         before[:] = places
         for r in range(places.shape[0]):
