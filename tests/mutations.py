@@ -41,7 +41,7 @@ TESTS = {
         "tests.engine.render.test_layers",
         "tests.engine.render.test_bend",
     ],
-    ENGINE + "files": ["tests.engine.files"],
+    ENGINE + "files": ["tests.engine.files", "tests.engine.render.test_media"],
     ENGINE + "kinds": [
         "tests.engine.test_kinds",
         "tests.engine.recipe",
@@ -58,6 +58,8 @@ TESTS = {
     ENGINE + "sources": [
         "tests.engine.sources",
         "tests.engine.render.test_layers",
+        "tests.engine.render.test_bend",
+        "tests.engine.render.test_media",
         "tests.engine.render.test_render.EveryKind",
     ],
     ENGINE + "render": ["tests.engine.render", "tests.engine.test_kinds"],

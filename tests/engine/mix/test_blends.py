@@ -155,6 +155,16 @@ class Published(TestCase):
             np.testing.assert_allclose(got[strong][:, :3], wanted[strong], atol=3e-3, err_msg=blend)
             np.testing.assert_allclose(got[..., 3:], union, atol=1e-6)
 
+    def test_added_as_seen(self) -> None:
+        """Signals are added up where both are, and cover up to all of it."""
+        one, other = np.full((1, 1, 4), 0.5, np.float32), np.full((1, 1, 4), 0.25, np.float32)
+        got = blended(one, other, "add", space="seen")
+        self.assertAlmostEqual(float(got[0, 0, 3]), 0.75, places=6)
+        np.testing.assert_allclose(got[0, 0, :3], 0.75, rtol=1e-4)
+        full = blended(one * 2, other * 4, "add", space="seen")
+        self.assertEqual(float(full[0, 0, 3]), 1)
+        np.testing.assert_allclose(full[0, 0, :3], float(as_light(np.array([2.0]))[0]), rtol=1e-3)
+
     def test_porter_duff(self) -> None:
         """Their table: each operator keeps a share of each picture, in all four channels."""
         below, above = self.pictures

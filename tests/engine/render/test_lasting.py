@@ -85,6 +85,15 @@ class OnDisk(TestCase):
         lasting.clean()
         self.assertEqual({path.stem for path in self.folder.glob("*.npz")}, {"a", "c"})
 
+    def test_it_cleans_as_it_keeps(self) -> None:
+        """From time to time, beginning with the first, so that what others left goes as well."""
+        state = (np.zeros(1000, np.float32),)
+        for turn, key in enumerate("abcde"):
+            Lasting(self.folder, 10**9).put(key, state)
+            os.utime(self.folder / f"{key}.npz", (turn, turn))
+        Lasting(self.folder, 9000).put("f", state)
+        self.assertEqual({path.stem for path in self.folder.glob("*.npz")}, {"e", "f"})
+
     def test_a_full_disk_keeps_nothing(self) -> None:
         with mock.patch("numpy.savez", side_effect=OSError(28, "No space left on device")):
             picture = render_frame(recipe_of(), 1020, 0.5, self._cache())

@@ -51,6 +51,20 @@ class Lines(TestCase):
                 error = np.abs(got - wanted).max() / wanted.max()
                 self.assertLess(float(error), 0.03)
 
+    def test_beyond_what_was_drawn(self) -> None:
+        """A line px of light far from the edges of what is wanted is as long as the blur, to both sides."""
+        small = Region(98, 78, 102, 82)
+        tile = Tile(np.full((4, 4, 4), 1, np.float32), small)
+        found = (
+            Directional(length=60.0, direction=0.0)
+            .apply(tile, At(FIELD, 1.0, (), FIELD))
+            .within(FIELD)
+        )
+        lit = np.flatnonzero(found[80, :, 0] > 0.005)
+        self.assertAlmostEqual(int(lit.min()), 68, delta=1)
+        self.assertAlmostEqual(int(lit.max()), 131, delta=1)
+        self.assertAlmostEqual(float(found[80, :, 0].sum()), 4, delta=0.01)
+
     def test_nothing_is_lost(self) -> None:
         """Closed form: a mean keeps the sum, at any angle and length, and its place."""
         tile = _soft()
@@ -109,6 +123,26 @@ class AboutAPoint(TestCase):
         tile.pixels[77:83, 97:103] = 3
         for step in (Zoom(amount=20.0, centre=MIDDLE), Spin(angle=10.0, centre=MIDDLE)):
             np.testing.assert_allclose(_applied(step, tile)[80, 100], 3, rtol=1e-3)
+
+    def test_what_they_look_at(self) -> None:
+        """Rays at their centre, at any scale; a zoom at all that it brings in, from both sides."""
+        wanted = Region(10, 20, 60, 50)
+        rays = Rays(
+            centre=Point(400, 300),
+            length=80.0,
+            fade=3.0,
+            gain=0.0,
+            tint=Colour(1, 1, 1),
+            threshold=0.0,
+        )
+        for scale in (1.0, 0.25):
+            needed = rays.needs(wanted, At(wanted, scale, ()))
+            self.assertEqual((needed.left, needed.top), (10, 20))
+            self.assertEqual((needed.right, needed.bottom), (400 * scale + 2, 300 * scale + 2))
+        by = math.exp(math.asinh(0.3 / 2))
+        needed = Zoom(amount=30.0, centre=Point(0, 30)).needs(wanted, At(wanted, 1.0, ()))
+        for side, exact in zip(needed, (10 / by, 30 - 10 * by, 60 * by, 30 + 20 * by), strict=True):
+            self.assertAlmostEqual(side, exact, delta=3)
 
     def test_rays(self) -> None:
         """A ray goes away from the point and fades; nothing goes towards it or aside."""

@@ -156,6 +156,14 @@ class Keys(TestCase):
             got = [at(keys, frame) for frame in (1003, 1008, 1022, 1034)]
             np.testing.assert_allclose(got, wanted, atol=1e-9)
 
+    def test_on_along_the_last_line_of_several(self) -> None:
+        """Before the first key along the line to the second, after the last along that from the one before."""
+        keys = self._keys(
+            (1010, 0, "linear"), (1020, 10, "linear"), (1030, 40, "linear"), before="continue", after="continue"
+        )  # fmt: skip
+        got = [at(keys, frame) for frame in (1000, 1005, 1035, 1050)]
+        np.testing.assert_allclose(got, (-10, -5, 55, 100), atol=1e-9)
+
     def test_points_and_colours(self) -> None:
         """Points move in a straight line; colours mix in linear light, not in their signals."""
         keys = self._keys((1010, (0, 0), "linear"), (1020, (10, -20), "linear"))
