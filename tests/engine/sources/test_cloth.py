@@ -176,11 +176,11 @@ class Hangs(TestCase):
             if known.look or known.type not in ("number", "whole"):
                 continue
             for value in (known.least, known.most):
-                more = {"preroll": 0.2} if known.name != "preroll" else {"steps_a_frame": 1}
+                more = {"preroll": 0.1} if known.name != "preroll" else {"steps_a_frame": 1}
                 if known.name == "folds" and value is not None:
                     value = min(value, 19)
                 if known.name == "detail":
                     more["folds"] = 3
                 with self.subTest(setting=known.name, value=value):
-                    light = render_frame(recipe(**more | {known.name: value}), 3, 0.5)
+                    light = render_frame(recipe(**more | {known.name: value}), 2, 0.25)
                     self.assertTrue(np.isfinite(light).all())

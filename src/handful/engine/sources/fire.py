@@ -16,9 +16,10 @@ from handful.engine.kernels.compiled import in_bands
 from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
 from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, mark, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS
+from handful.engine.kernels.fluid.laid import covered
 from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
 from handful.engine.kinds import At, LayerId, State, Stateful, Stretch, TooMuch, register, setting
-from handful.engine.picture import Region, Tile, clear_tile
+from handful.engine.picture import Tile, clear_tile
 from handful.engine.values import Point
 
 _AIR, _FLAME = 300.0, 1500.0
@@ -351,7 +352,7 @@ class Fire(Stateful):
 
     def _on_grid(self, other: Tile, gas: _Gas) -> NDArray[np.float32]:
         left, top, cell = (float(part) for part in gas.place)
-        return _on_grid(other, left, top, cell, self._seen_at(), *gas.levels.shape[1:3])
+        return covered(other, left, top, cell, self._seen_at(), *gas.levels.shape[1:3])
 
     def _fed(self, gas: _Gas, cover: NDArray[np.float32] | None) -> NDArray[np.float32]:
         """How much fuel comes into each cell of each sheet."""
@@ -428,22 +429,3 @@ def _shut(
     wall = cover > 0.5
     across[:, :-1][wall] = across[:, 1:][wall] = 0
     down[:-1][wall] = down[1:][wall] = 0
-
-
-def _on_grid(
-    tile: Tile, left: float, top: float, cell: float, scale: float, rows: int, columns: int
-) -> NDArray[np.float32]:
-    """A picture's cover on a grid that lies at a place in px of the full-size canvas."""
-    region = Region(
-        math.floor(left * scale) - 2, math.floor(top * scale) - 2,
-        math.ceil((left + columns * cell) * scale) + 2, math.ceil((top + rows * cell) * scale) + 2,
-    )  # fmt: skip
-    picture = tile.within(region)
-    cover = np.maximum(picture[..., 3], np.minimum(1, picture[..., :3].max(axis=2)))
-    x = ((np.arange(columns) + 0.5) * cell + left) * scale - region.left - 0.5
-    y = ((np.arange(rows) + 0.5) * cell + top) * scale - region.top - 0.5
-    grid = np.meshgrid(x.astype(np.float32), y.astype(np.float32))
-    found: NDArray[np.float32] = cv2.remap(
-        np.ascontiguousarray(cover, np.float32), *grid, cv2.INTER_LINEAR, borderValue=0
-    )
-    return found
