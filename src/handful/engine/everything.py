@@ -1,4 +1,4 @@
-"""A recipe with everything in it, to have every kernel compiled and loaded."""
+"""Recipes with everything in them, to have every kernel compiled and loaded."""
 
 from __future__ import annotations
 
@@ -14,32 +14,41 @@ from handful.engine.render.view import View, as_jpeg, shown, warnings_of
 
 def warm_up() -> None:
     """Compile every kernel into the on-disk cache, or load it from there, so that nobody waits for it."""
-    recipe = everything_once()
-    picture = render_frame(recipe, recipe.canvas.first, 0.5)
+    for recipe in everything():
+        picture = render_frame(recipe, recipe.canvas.first, 0.5)
     for view in (View(clipping=True), View(channel="offsets")):
         as_jpeg(shown(picture, view))
     warnings_of(picture, 0)
 
 
-def everything_once() -> Recipe:
-    """A small recipe with every source, step and limit, mixed in each way that has its own loop."""
+def everything() -> tuple[Recipe, Recipe]:
+    """Small recipes with every source and limit, and with every step, mixed in each way that has its own
+    loop."""
     source: dict[str, Any] = {
         "kind": "bolt", "start": [200, 60], "end": [760, 480], "boil": 0, "finest": 16, "branches": 2,
         "width": 14, "thinning": 90, "core_light": 0.5,
     }  # fmt: skip
     soft = {"kind": "blur", "id": "soft", "deviation": 3}
     bolt = {"source": source, "steps": [soft]}
-    alone, together = (
-        [_filled(kind) | {"id": name} for name, kind in steps().items() if kind.fuses == fuses]
-        for fuses in (False, True)
-    )
-    runs = [[step] for step in alone] + [together[i : i + 3] for i in range(0, len(together), 3)]
-    layers: list[dict[str, Any]] = [
-        {"id": "other", "name": "Other", "on": False, **bolt},
-        *({"id": f"other {kind}", "name": kind, "on": False, "source": {"kind": "noise", "comes_as": kind}} for kind in ("height", "offsets")),
+    chain = [_filled(kind) | {"id": name} for name, kind in steps().items()]
+    made_of: list[dict[str, Any]] = [
         {"id": "all", "name": "All limits", **bolt, "limits": [_filled(kind) for kind in limits().values()]},
         *({"id": f"source {i}", "name": "Source", "source": each} for i, each in enumerate(_all_sources())),
-        *({"id": f"step {run[0]['kind']}", "name": run[0]["kind"], **bolt, "steps": [soft, *run]} for run in runs),
+    ]  # fmt: skip
+    group = next(layer["id"] for layer in made_of if layer["source"]["kind"] == "group")
+    made_of.append({"id": "member", "name": "Member", **bolt, "within": group})
+    done_to = [
+        {"id": f"step {step['kind']}", "name": step["kind"], **bolt, "steps": [soft, step]}
+        for step in chain
+    ]
+    return _recipe(made_of, bolt), _recipe(done_to, bolt)
+
+
+def _recipe(layers: list[dict[str, Any]], bolt: dict[str, Any]) -> Recipe:
+    """Layers, with what they name before them."""
+    named: list[dict[str, Any]] = [
+        {"id": "other", "name": "Other", "on": False, **bolt},
+        *({"id": f"other {kind}", "name": kind, "on": False, "source": {"kind": "noise", "comes_as": kind}} for kind in ("height", "offsets")),
     ]  # fmt: skip
     ways = (
         ("normal", "light"),
@@ -50,8 +59,6 @@ def everything_once() -> Recipe:
     )
     for layer, (blend, space) in zip(layers, cycle(ways), strict=False):
         layer["blend"], layer["blends_in"] = blend, space
-    group = next(layer["id"] for layer in layers if layer["source"]["kind"] == "group")
-    layers[0]["within"] = group
     canvas = {"width": 960, "height": 540}
     placed = {
         "version": VERSION,
@@ -61,7 +68,7 @@ def everything_once() -> Recipe:
     }
     return read_recipe(
         {"version": VERSION, "name": "Everything", "canvas": canvas, "cover": "from light"}
-        | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": layers}
+        | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": named + layers}
         | {"elements": [{"name": "other", "recipe": placed}]}
     )
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from handful.engine import Cache, Recipe, read_recipe, render_frame
 from handful.engine.colour.transfer import encode_srgb
-from handful.engine.everything import everything_once
+from handful.engine.everything import everything
 from handful.engine.kinds import sources
 from handful.engine.recipe.made import bends
 from handful.engine.render import PlanError, Stopped, evaluate, plan
@@ -83,9 +83,15 @@ class Overscan(TestCase):
 class EveryKind(TestCase):
     def _alone(self) -> Iterator[tuple[str, Recipe]]:
         """Every kind as it comes, on its own; what it names is a still bolt with a glow."""
-        known = everything_once()
-        for layer in known.layers:
-            if layer.id == "other":
+        made_of, done_to = everything()
+        limits = next(layer for layer in made_of.layers if layer.id == "all")
+        done_to = done_to.model_copy(update={"layers": [*done_to.layers, limits]})
+        for known, layer in [(each, layer) for each in (made_of, done_to) for layer in each.layers]:
+            if layer.id in ("other", "member") or (
+                known is done_to and layer.id.startswith("other")
+            ):
+                continue
+            if known is done_to and layer is limits:
                 continue
             inside = {each.id for each in known.layers if each.within == layer.id}
             shown = {layer.id, *(["all"] if bends(layer) else [])} | inside
@@ -127,26 +133,27 @@ class EveryKind(TestCase):
 
     def test_finite(self) -> None:
         """No picture holds NaN or infinity, and cover is from 0 to 1."""
-        picture = render_frame(everything_once(), 1001, 0.25)
-        self.assertTrue(np.isfinite(picture).all())
-        self.assertTrue(((picture[..., 3] >= 0) & (picture[..., 3] <= 1)).all())
+        for recipe in everything():
+            picture = render_frame(recipe, 1001, 0.25)
+            self.assertTrue(np.isfinite(picture).all())
+            self.assertTrue(((picture[..., 3] >= 0) & (picture[..., 3] <= 1)).all())
 
     def test_same_bits_in_any_order(self) -> None:
         """A frame is the same to the bit whatever was computed before it, cached or not."""
-        recipe = everything_once()
-        cache = Cache(1 << 28)
-        for frame in (1009, 1002, 1005):
-            render_frame(recipe, frame, 0.25, cache)
-        np.testing.assert_array_equal(
-            render_frame(recipe, 1005, 0.25, cache), render_frame(recipe, 1005, 0.25)
-        )
+        for recipe in everything():
+            cache = Cache(1 << 28)
+            for frame in (1009, 1002, 1005):
+                render_frame(recipe, frame, 0.25, cache)
+            np.testing.assert_array_equal(
+                render_frame(recipe, 1005, 0.25, cache), render_frame(recipe, 1005, 0.25)
+            )
 
     def test_same_bits_on_one_thread_and_two(self) -> None:
         """The digest of a frame in two fresh processes that differ in their threads."""
         script = (
-            "import hashlib; from handful.engine.everything import everything_once;"
+            "import hashlib; from handful.engine.everything import everything;"
             "from handful.engine import render_frame;"
-            "print(hashlib.sha256(render_frame(everything_once(), 1004, 1.0).tobytes()).hexdigest())"
+            "print([hashlib.sha256(render_frame(recipe, 1003, 1.0).tobytes()).hexdigest() for recipe in everything()])"
         )
         digests = {
             subprocess.run(

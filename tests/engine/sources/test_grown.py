@@ -73,7 +73,7 @@ class Memory(TestCase):
         """Whatever is of the look brings nothing on again and changes the picture; all else does both."""
         special: dict[str, Any] = {
             "at": [150, 80], "walls": "card", "by": "card", "of": "card", "within": "card", "colour": "#00ff00",
-            "colour_thin": "#00ff00", "edges": "at its edges they come back", "preroll": 1, "detail": 60, "start": [100, 60], "lit_from": 40,
+            "colour_thin": "#00ff00", "edges": "at its edges they come back", "preroll": 1, "detail": 90, "start": [100, 60], "lit_from": 40,
         }  # fmt: skip
         beside: dict[str, dict[str, Any]] = {
             "of": {"sown": "a layer"}, "seeds": {"sown": "many points"}, "uneven": {"pace": 300}, "pushes": {"by": "card"}, "edges": {"fades": 5, "drops": 40, "preroll": 2},

@@ -55,7 +55,7 @@ class Growth(Stateful):
     """
 
     family = "texture"
-    briefly = {"detail": 48, "preroll": 0.1}
+    briefly = {"detail": 48, "preroll": 0.4, "start": [480, 270], "wide": 200, "within": ""}
     says = (
         "Grows as {form} from {sown} at {start}, {seeds} of them {wide} wide, or from {of}, on {width} by {height} about {at}, within {within}; "
         "{pace} and {preroll} before, {uneven} unevenly. It makes {comes_as}, {amount} as strong, at {brightness} with edges {soft} soft, in {colour} and "

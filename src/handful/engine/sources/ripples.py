@@ -47,7 +47,7 @@ class Ripples(Stateful):
     """
 
     family = "water"
-    briefly = {"preroll": 0.08, "detail": 64}
+    briefly = {"preroll": 0.2, "detail": 64, "drops": 60, "deep": 60, "amount": 400}
     says = (
         "Water {width} by {height} about {at}, {preroll} before. Waves run at {speed}, half as high in {fades}; "
         "{edges}, and from {walls} they come back. {drops} drops a second fall, {drop} wide and {deep} deep, "
