@@ -68,7 +68,9 @@ class Optics(TestCase):
         for row in (71, 90, 179):
             facing = math.sin(math.atan2(row + 0.5 - 70, 60))
             with self.subTest(row=row):
-                self.assertAlmostEqual(float(picture[row, 160, 0]), mirrored(facing, 0.0), delta=0.02)
+                self.assertAlmostEqual(
+                    float(picture[row, 160, 0]), mirrored(facing, 0.0), delta=0.02
+                )
                 self.assertAlmostEqual(float(picture[row, 160, 1]), 1, delta=0.02)
 
 

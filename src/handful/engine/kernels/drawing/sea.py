@@ -23,8 +23,11 @@ Colours = tuple[float, float, float]
 _MIRRORS = 0.0204
 """What water reflects of what comes straight down: ((n - 1) / (n + 1))² for n = 1.333."""
 
-_MOST_LOOKS = 6
+_MOST_LOOKS = 4
 """A px far away is looked at in so many places, one behind the other."""
+
+_FACES = 256
+"""Steps of a table of how much is reflected, by how far aside it comes from."""
 
 _SECOND, _TURNED = 0.271, 1.1
 """The waves are laid a second time so much smaller, and turned by so much, so that nothing repeats."""
@@ -152,6 +155,7 @@ def _sea_rows(
     picture: Picture,
 ) -> None:
     cosine, sine = math.cos(_TURNED), math.sin(_TURNED)
+    shares = np.empty(_FACES + 2)
     most, cell = sides.shape[0] - 1, eye.side / sides[0]
     for y in range(first, last):
         below = (y + top + 0.5) / scale - eye.y
@@ -169,7 +173,9 @@ def _sea_rows(
             _FIRST_STRONG * _FIRST_STRONG * lost[level]
             + _SECOND_STRONG * _SECOND_STRONG * lost[level2]
         )
-        rough, spread = math.sqrt(2.0 * unseen), unseen + sky.wide
+        spread = unseen + sky.wide
+        for n in range(_FACES + 2):
+            shares[n] = mirrored(max(0.0, 1.0 - n / _FACES), math.sqrt(2.0 * unseen))
         mist = sky.mist * far / (far + 400.0 * eye.high)
         for x in range(picture.shape[1]):
             dx = (x + left + 0.5) / scale - eye.x
@@ -187,7 +193,9 @@ def _sea_rows(
                 sz = _FIRST_STRONG * az + _SECOND_STRONG * (bz * cosine - bx * sine)
                 size = 1.0 / math.sqrt(1.0 + sx * sx + sz * sz)
                 facing = max(0.02, -(ey - sx * ex - sz * ez) * size)
-                share = mirrored(min(1.0, facing), rough)
+                aside = (1.0 - min(1.0, facing)) * _FACES
+                whole = int(aside)
+                share = shares[whole] + (aside - whole) * (shares[whole + 1] - shares[whole])
                 up = ey + 2.0 * facing * size
                 high = min(1.0, max(0.0, abs(up)))
                 high = high * (2.0 - high)
