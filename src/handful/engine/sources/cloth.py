@@ -90,10 +90,10 @@ class Cloth(Stateful):
         "hanging",
         help="How it is at its very beginning: hanging down, or lying flat as on a table.",
     )
-    width: float = setting(
+    width: int = setting(
         760, unit="px", drawn="width", about="at", least=4, most=20000, usual=(50, 2500), help="How wide it is."
     )  # fmt: skip
-    height: float = setting(
+    height: int = setting(
         760, unit="px", least=4, most=20000, usual=(50, 2500), help="How long it hangs."
     )
     tall: float = setting(

@@ -78,10 +78,10 @@ class Growth(Stateful):
     of: LayerId = setting("", help="The layer whose cover it grows from.")
     within: LayerId = setting("", help="A layer whose cover it stays within.")
     at: Point = setting([960, 540], unit="px", help="The middle of all that it may fill.")
-    width: float = setting(
+    width: int = setting(
         1920, unit="px", drawn="width", about="at", least=16, most=40_000, usual=(200, 4000), help="How wide that is."
     )  # fmt: skip
-    height: float = setting(
+    height: int = setting(
         1080, unit="px", drawn="height", about="at", least=16, most=40_000, usual=(200, 4000), help="How high that is."
     )  # fmt: skip
     pace: float = setting(

@@ -56,10 +56,10 @@ class Ripples(Stateful):
     )
 
     at: Point = setting([960, 540], unit="px", help="The middle of the water.")
-    width: float = setting(
+    width: int = setting(
         1920, unit="px", drawn="width", about="at", least=16, most=40_000, usual=(200, 4000), help="How wide it is."
     )  # fmt: skip
-    height: float = setting(
+    height: int = setting(
         1080, unit="px", drawn="height", about="at", least=16, most=40_000, usual=(200, 4000), help="How high it is."
     )  # fmt: skip
     preroll: float = setting(

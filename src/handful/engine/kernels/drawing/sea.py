@@ -109,30 +109,23 @@ def mirrored(facing: float, rough: float) -> float:
 
 
 @compiled
-def _slope(
-    slopes: Field,
-    starts: NDArray[np.int64],
-    sides: NDArray[np.int64],
-    level: int,
-    u: float,
-    v: float,
-) -> tuple[float, float]:
-    """The slopes at a place of the square, from 0 to 1 and round again, in one of its sizes."""
-    side = sides[level]
+def _slope(slopes: Field, begins: int, side: int, u: float, v: float) -> tuple[float, float]:
+    """The slopes at a place of the square, from 0 to 1 and round again, in the size that begins there."""
     x, y = u * side - 0.5, v * side - 0.5
-    i, j = int(math.floor(x)), int(math.floor(y))
-    s, t = x - i, y - j
-    last = side - 1
-    i0, i1, j0, j1 = i & last, (i + 1) & last, (j & last) * side, ((j + 1) & last) * side
+    across, down = math.floor(x), math.floor(y)
+    s, t = np.float32(x - across), np.float32(y - down)
+    i, j, last = int(across), int(down), side - 1
+    row, below = begins + (j & last) * side, begins + ((j + 1) & last) * side
+    i0, i1 = i & last, (i + 1) & last
     a, b, c, d = (
-        starts[level] + j0 + i0,
-        starts[level] + j0 + i1,
-        starts[level] + j1 + i0,
-        starts[level] + j1 + i1,
+        np.uint64(row + i0),
+        np.uint64(row + i1),
+        np.uint64(below + i0),
+        np.uint64(below + i1),
     )
     w3 = s * t
     w1, w2 = s - w3, t - w3
-    w0 = 1.0 - s - w2
+    w0 = np.float32(1.0) - s - w2
     return (
         w0 * slopes[a, 0] + w1 * slopes[b, 0] + w2 * slopes[c, 0] + w3 * slopes[d, 0],
         w0 * slopes[a, 1] + w1 * slopes[b, 1] + w2 * slopes[c, 1] + w3 * slopes[d, 1],
@@ -186,9 +179,9 @@ def _sea_rows(
                 z = far + deep * ((n + 0.5) / looks - 0.5)
                 mx = dx * z / eye.lens
                 u, v = mx / eye.side, z / eye.side
-                ax, az = _slope(slopes, starts, sides, level, u, v)
+                ax, az = _slope(slopes, starts[level], sides[level], u, v)
                 u2, v2 = (mx * cosine - z * sine) / eye.side, (mx * sine + z * cosine) / eye.side
-                bx, bz = _slope(slopes, starts, sides, level2, u2 / _SECOND, v2 / _SECOND)
+                bx, bz = _slope(slopes, starts[level2], sides[level2], u2 / _SECOND, v2 / _SECOND)
                 sx = _FIRST_STRONG * ax + _SECOND_STRONG * (bx * cosine + bz * sine)
                 sz = _FIRST_STRONG * az + _SECOND_STRONG * (bz * cosine - bx * sine)
                 size = 1.0 / math.sqrt(1.0 + sx * sx + sz * sz)
