@@ -13,7 +13,9 @@ import numpy as np
 
 from handful.engine import Cache, render_frame
 from handful.engine.render import Lasting
-from tests.engine.sources.test_fire import Counted, recipe_of
+from handful.engine.sources.fire import Fire
+from tests.engine.counted import Counted
+from tests.engine.sources.test_fire import recipe_of
 
 ROOM = 1 << 28
 
@@ -30,15 +32,15 @@ class OnDisk(TestCase):
     def test_another_goes_on_from_the_nearest(self) -> None:
         """Of 24 frames every tenth was kept: another cache brings on the four after the second, to the bit."""
         recipe = recipe_of()
-        with Counted() as first:
+        with Counted(Fire) as first:
             wanted = render_frame(recipe, 1020, 0.5, self._cache())
         self.assertEqual(first.frames, 24)
         self.assertEqual(len(list(self.folder.glob("*.npz"))), 2)
-        with Counted() as again:
+        with Counted(Fire) as again:
             found = render_frame(recipe, 1020, 0.5, self._cache())
         self.assertEqual(again.frames, 4)
         np.testing.assert_array_equal(found, wanted)
-        with Counted() as earlier:
+        with Counted(Fire) as earlier:
             render_frame(recipe, 1012, 0.5, self._cache())
         self.assertEqual(earlier.frames, 6)
 
@@ -48,8 +50,10 @@ class OnDisk(TestCase):
         script = (
             "import sys; from pathlib import Path; from handful.engine import Cache, render_frame;"
             "from handful.engine.render import Lasting;"
-            "from tests.engine.sources.test_fire import Counted, recipe_of\n"
-            "with Counted() as c: render_frame(recipe_of(), 1020, 0.5, Cache(1 << 28, Lasting(Path(sys.argv[1]), 1 << 28)))\n"
+            "from handful.engine.sources.fire import Fire;"
+            "from tests.engine.counted import Counted;"
+            "from tests.engine.sources.test_fire import recipe_of\n"
+            "with Counted(Fire) as c: render_frame(recipe_of(), 1020, 0.5, Cache(1 << 28, Lasting(Path(sys.argv[1]), 1 << 28)))\n"
             "print(c.frames)"
         )
         done = subprocess.run(
@@ -69,7 +73,7 @@ class OnDisk(TestCase):
         for damage in (whole[: len(whole) // 2], b"", b"no state at all" * 99):
             second.write_bytes(damage)
             first.write_bytes(damage)
-            with Counted() as counted:
+            with Counted(Fire) as counted:
                 found = render_frame(recipe, 1020, 0.5, self._cache())
             self.assertEqual(counted.frames, 24)
             np.testing.assert_array_equal(found, wanted)

@@ -10,6 +10,7 @@ from handful.engine import Recipe, render_frame
 from handful.engine.recipe import RecipeError
 from handful.engine.render.cache import Cache
 from handful.engine.sources.cloth import Cloth
+from tests.engine.counted import Counted
 from tests.engine.recipes import small
 
 
@@ -26,25 +27,6 @@ PRINT = {
     "source": {"kind": "noise", "comes_as": "cover", "brightness": 100, "colour": "#00ff00"},
     "limits": [{"kind": "rectangle", "centre": [80, 90], "width": 160, "height": 180, "feather": 0}],
 }  # fmt: skip
-
-
-class Counted:
-    """How often cloth was brought on."""
-
-    def __enter__(self) -> "Counted":
-        self.frames = 0
-        made = Cloth.advance
-
-        def counting(*given: Any) -> Any:
-            self.frames += 1
-            return made(*given)
-
-        self._patch = mock.patch.object(Cloth, "advance", counting)
-        self._patch.start()
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self._patch.stop()
 
 
 class Memory(TestCase):
@@ -75,7 +57,7 @@ class Memory(TestCase):
             "weave": 20,
             "threads": 20,
         }
-        with Counted() as first:
+        with Counted(Cloth) as first:
             before = render_frame(recipe(**base), 8, 1.0, cache)
         self.assertEqual(first.frames, 7 + 10)
         special: dict[str, Any] = {
@@ -84,7 +66,7 @@ class Memory(TestCase):
             "printed": "print",
             "light_at": [600, 90],
         }
-        with Counted() as again:
+        with Counted(Cloth) as again:
             for known in Cloth.settings:
                 if not known.look or known.name == "colour_behind":
                     continue

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from typing import Any
-from unittest import TestCase, mock
+from unittest import TestCase
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from handful.engine.picture import Region
 from handful.engine.recipe import RecipeError
 from handful.engine.render.resolve import Resolver, Take
 from handful.engine.sources.fire import Fire, _Gas
+from tests.engine.counted import Counted
 
 SMALL = {
     "at": [160, 170], "width": 60, "height": 14, "room": 170, "breadth": 240, "detail": 64, "sheets": 1,
@@ -25,25 +26,6 @@ def recipe_of(*more: dict[str, Any], **settings: Any) -> Recipe:
     fire = {"id": "fire", "name": "Fire", "source": {"kind": "fire", **SMALL, **settings}}
     canvas = {"width": 320, "height": 180, "rate": 25, "first": 1001, "last": 1030}
     return read_recipe({"version": 2, "name": "Burns", "canvas": canvas, "layers": [fire, *more]})
-
-
-class Counted:
-    """Counts the frames by which fires are brought on while it is there."""
-
-    def __enter__(self) -> Counted:
-        self.frames = 0
-        real = Fire.advance
-
-        def counted(fire: Fire, *words: Any) -> Any:
-            self.frames += 1
-            return real(fire, *words)
-
-        self._patched = mock.patch.object(Fire, "advance", counted)
-        self._patched.start()
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self._patched.stop()
 
 
 class Foot(TestCase):
@@ -75,7 +57,7 @@ class Memory(TestCase):
     def test_looks_find_the_state(self) -> None:
         """Neither another look, another size nor another part of the picture brings it on again."""
         cache = Cache(1 << 28)
-        with Counted() as first:
+        with Counted(Fire) as first:
             render_frame(recipe_of(), 1010, 1.0, cache)
         self.assertEqual(first.frames, 9 + 5, "from its beginning, and before")
         looks: dict[str, Any] = {
@@ -85,7 +67,7 @@ class Memory(TestCase):
         declared = {setting.name for setting in Fire.settings if setting.look}
         self.assertEqual(set(looks), declared)
         before = render_frame(recipe_of(smoke=50), 1010, 1.0, cache)
-        with Counted() as again:
+        with Counted(Fire) as again:
             for name, value in looks.items():
                 with self.subTest(look=name):
                     after = render_frame(recipe_of(**{"smoke": 50, name: value}), 1010, 1.0, cache)
@@ -103,10 +85,10 @@ class Memory(TestCase):
         cache = Cache(1 << 28)
         render_frame(keyed(1), 1012, 0.5, cache)
         for recipe, frames in ((keyed(3), 3), (keyed(1), 0)):
-            with Counted() as counted:
+            with Counted(Fire) as counted:
                 render_frame(recipe, 1012, 0.5, cache)
             self.assertEqual(counted.frames, frames)
-        with Counted() as counted:
+        with Counted(Fire) as counted:
             render_frame(keyed(1), 1013, 0.5, cache)
         self.assertEqual(counted.frames, 1)
 

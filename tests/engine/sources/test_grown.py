@@ -12,6 +12,7 @@ from handful.engine.recipe import RecipeError
 from handful.engine.render.cache import Cache
 from handful.engine.sources.growth import Growth
 from handful.engine.sources.ripples import Ripples
+from tests.engine.counted import Counted
 from tests.engine.recipes import small
 
 KINDS: dict[type[Stateful], dict[str, Any]] = {
@@ -29,28 +30,6 @@ CARD: dict[str, Any] = {
 def recipe(kind: type[Stateful], *more: dict[str, Any], **settings: Any) -> Recipe:
     source = {"kind": kind.name, **KINDS[kind], **settings}
     return small({"id": "w", "name": "W", "source": source}, *more)
-
-
-class Counted:
-    """How often states of a kind were brought on."""
-
-    def __init__(self, kind: type[Stateful]) -> None:
-        self.kind = kind
-
-    def __enter__(self) -> "Counted":
-        self.frames = 0
-        made = self.kind.advance
-
-        def counting(*given: Any) -> Any:
-            self.frames += 1
-            return made(*given)
-
-        self._patch = mock.patch.object(self.kind, "advance", counting)
-        self._patch.start()
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self._patch.stop()
 
 
 class Memory(TestCase):

@@ -12,6 +12,7 @@ from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.looks import Look
 from handful.engine.sources.particles.particles import Particles
 from handful.engine.sources.particles.sights import Sight
+from tests.engine.counted import Counted
 from tests.engine.recipes import small
 
 CARD = {
@@ -30,25 +31,6 @@ def recipe(*more: dict[str, Any], **settings: Any) -> Recipe:
         "cone": 200, "size": 4, **settings,
     }  # fmt: skip
     return small({"id": "p", "name": "P", "source": source, "steps": []}, *more, paths=[LINE])
-
-
-class Counted:
-    """How often states of particles were brought on."""
-
-    def __enter__(self) -> "Counted":
-        self.frames = 0
-        made = Particles.advance
-
-        def counting(*given: Any) -> Any:
-            self.frames += 1
-            return made(*given)
-
-        self._patch = mock.patch.object(Particles, "advance", counting)
-        self._patch.start()
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self._patch.stop()
 
 
 def middle(picture: np.ndarray) -> tuple[float, float]:
@@ -77,20 +59,20 @@ class Memory(TestCase):
     def test_looks_find_the_state(self) -> None:
         """Whatever is declared to be of the look steps nothing again, and all else does."""
         cache = Cache(1 << 28)
-        with Counted() as first:
+        with Counted(Particles) as first:
             render_frame(recipe(stir=150), 9, 1.0, cache)
         self.assertEqual(first.frames, 8)
         flown = {"sway", "flutter", "flutter_pace", "deep"}
         looks = set(Look.__annotations__) | set(Sight.__annotations__) | flown
         self.assertEqual({known.name for known in Particles.settings if known.look}, looks)
-        with Counted() as again:
+        with Counted(Particles) as again:
             for name in sorted(looks - {"sway", "pictured"}):
                 known = next(each for each in Particles.settings if each.name == name)
                 value = known.choices[-2] if known.choices else [9, 9] if known.type == "point" else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
                 render_frame(recipe(stir=150, **{name: value}), 9, 1.0, cache)
             render_frame(recipe(stir=150), 9, 0.5, cache)
         self.assertEqual(again.frames, 0)
-        with Counted() as moved:
+        with Counted(Particles) as moved:
             render_frame(recipe(stir=151), 9, 1.0, cache)
         self.assertEqual(moved.frames, 8)
 
@@ -100,12 +82,12 @@ class Memory(TestCase):
         plain = recipe(
             floor=150, lands="bounce on a floor", drag=0.7, inherits=50, preroll=0.4, burst=9
         )
-        with Counted() as closed:
+        with Counted(Particles) as closed:
             wanted = render_frame(plain, 15)
         self.assertEqual(closed.frames, 0)
         for name in BY_STEPS:
             value = "card" if name == "walls" else 0.001 if name == "drag_fast" else 30
-            with self.subTest(setting=name), Counted() as stepped:
+            with self.subTest(setting=name), Counted(Particles) as stepped:
                 render_frame(recipe(CARD, **{name: value}), 3, 0.25)
             self.assertEqual(stepped.frames, 2)
         again = recipe(

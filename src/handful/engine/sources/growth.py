@@ -16,13 +16,12 @@ from handful.engine.kinds import (
     LayerId,
     Others,
     State,
-    Stateful,
     Stretch,
-    TooMuch,
     register,
     setting,
 )
 from handful.engine.picture import PictureKind, Tile, blank
+from handful.engine.sources.area import Area
 from handful.engine.values import Point
 
 _FORMS: dict[str, tuple[float, float]] = {
@@ -34,7 +33,6 @@ _FORMS: dict[str, tuple[float, float]] = {
 }
 """How fast what feeds them comes and how fast they die, as Pearson maps what grows from that."""
 
-_MOST_CELLS = 500_000
 _FULL = 0.34
 """About as much of the second stuff as there is where it stands."""
 
@@ -47,7 +45,7 @@ class _Grown(NamedTuple):
 
 
 @register
-class Growth(Stateful):
+class Growth(Area):
     """A pattern that grows from where it is sown, by two stuffs of which one feeds on the other: veins,
     coral, mazes, spots. It spreads, fills what it may, and stays alive.
 
@@ -58,7 +56,7 @@ class Growth(Stateful):
     briefly = {"detail": 48, "preroll": 0.4, "start": [480, 270], "wide": 200, "within": ""}
     says = (
         "Grows as {form} from {sown} at {start}, {seeds} of them {wide} wide, or from {of}, on {width} by {height} about {at}, within {within}; "
-        "{pace} and {preroll} before, {uneven} unevenly. It makes {comes_as}, {amount} as strong, at {brightness} with edges {soft} soft, in {colour} and "
+        "{pace} and {preroll} before, fed {uneven} unevenly. It makes {comes_as}, {amount} as strong, at {brightness} with edges {soft} soft, in {colour} and "
         "{colour_thin} where it is thin, at {light}. Computed in {detail} cells."
     )
 
@@ -77,13 +75,6 @@ class Growth(Stateful):
     )  # fmt: skip
     of: LayerId = setting("", help="The layer whose cover it grows from.")
     within: LayerId = setting("", help="A layer whose cover it stays within.")
-    at: Point = setting([960, 540], unit="px", help="The middle of all that it may fill.")
-    width: int = setting(
-        1920, unit="px", drawn="width", about="at", least=16, most=40_000, usual=(200, 4000), help="How wide that is."
-    )  # fmt: skip
-    height: int = setting(
-        1080, unit="px", drawn="height", about="at", least=16, most=40_000, usual=(200, 4000), help="How high that is."
-    )  # fmt: skip
     pace: float = setting(
         100, unit="%", least=0, most=500, usual=(0, 300), help="How fast it grows."
     )
@@ -91,15 +82,8 @@ class Growth(Stateful):
         0, unit="s", least=0, most=60, usual=(0, 10), help="How long it has grown already."
     )
     uneven: float = setting(
-        30, unit="%", least=0, most=100, help="How unevenly it is fed, so that it is not alike everywhere."
+        30, unit="%", least=0, most=100, help="How much what feeds it comes and goes."
     )  # fmt: skip
-    detail: int = setting(
-        300,
-        least=16,
-        most=1200,
-        usual=(100, 500),
-        help="Cells along its longer side: more is finer.",
-    )
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another growth."
     )
@@ -125,35 +109,24 @@ class Growth(Stateful):
     def makes(cls, written: Any, others: Others) -> PictureKind:
         return "height" if written.comes_as == "height" else "light"
 
-    @classmethod
-    def too_much(cls, written: Any) -> TooMuch | None:
-        longer, shorter = max(written.width, written.height), min(written.width, written.height)
-        if written.detail**2 * shorter / longer <= _MOST_CELLS:
-            return None
-        return TooMuch(
-            "detail",
-            f"{written.detail} cells along it are more than {_MOST_CELLS:,} in all; take fewer.",
-            int(math.sqrt(_MOST_CELLS * longer / shorter)),
-        )
-
     def already(self) -> float:
         return self.preroll
 
     def watches(self) -> tuple[tuple[str, float], ...]:
         named = (self.of if self.sown == "a layer" else "", self.within)
-        return tuple((layer, self._seen_at()) for layer in named if layer)
+        return tuple((layer, self.seen_at()) for layer in named if layer)
 
     def begin(self, at: At) -> State:
-        rows, columns = self._size()
+        rows, columns = self.size()
         grows = np.zeros((rows, columns), np.float32)
         if self.sown != "a layer":
             key = at.key("growth", self.seed)
-            left, top = self._corner()
+            left, top = self.corner()
             many = self.sown == "many points"
             for n in range(self.seeds if many else 1):
                 x = left + uniform(*key, n, 0) * self.width if many else self.start.x
                 y = top + uniform(*key, n, 1) * self.height if many else self.start.y
-                self._sow(grows, (x - left) / self._cell(), (y - top) / self._cell(), key, n)
+                self._sow(grows, (x - left) / self.cell(), (y - top) / self.cell(), key, n)
         return _Grown((1 - 2 * grows).astype(np.float32), grows)
 
     def _sow(self, grows: Field, x: float, y: float, key: Key, n: int) -> None:
@@ -166,7 +139,7 @@ class Growth(Stateful):
             np.cos(k * turn + 6.28 * uniform(key.first, key.second, 97 * n + k, 2))
             for k in (2, 3, 5)
         )
-        reach = max(2.0, self.wide / 2 / self._cell()) * (1 + 0.16 * waves)
+        reach = max(2.0, self.wide / 2 / self.cell()) * (1 + 0.16 * waves)
         grows[np.hypot(across, down) < reach] = 0.25
 
     def steps(self, rate: float) -> int:
@@ -176,7 +149,7 @@ class Growth(Stateful):
         if self.pace <= 0:
             return state
         feeds, grows = state
-        place = (*self._corner(), self._cell(), self._seen_at(), *self._size())
+        place = (*self.corner(), self.cell(), self.seen_at(), *self.size())
         seen = dict(zip((layer for layer, _ in self.watches()), others, strict=True))
         within = covered(seen[self.within], *place) if self.within else np.ones_like(grows)
         if self.sown == "a layer" and self.of:
@@ -189,8 +162,8 @@ class Growth(Stateful):
         return _Grown(feeds, grows)
 
     def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
-        left, top = self._corner()
-        scaled = (left * at.scale, top * at.scale, self._cell() * at.scale)
+        left, top = self.corner()
+        scaled = (left * at.scale, top * at.scale, self.cell() * at.scale)
         level, covers = laid(_Grown(*state).grows / _FULL, *scaled, at.wanted)
         soft = max(0.02, self.soft / 100)
         middle = 0.5 - 0.45 * self.brightness / 100
@@ -210,20 +183,6 @@ class Growth(Stateful):
             bright = np.float32(2.0**self.light * self.amount / 100)
             picture[..., :3] = colours * (shown * bright)[..., None]
         return Tile(picture, covers)
-
-    def _cell(self) -> float:
-        return max(self.width, self.height) / self.detail
-
-    def _size(self) -> tuple[int, int]:
-        cell = self._cell()
-        return max(2, round(self.height / cell)), max(2, round(self.width / cell))
-
-    def _corner(self) -> tuple[float, float]:
-        return self.at.x - self.width / 2, self.at.y - self.height / 2
-
-    def _seen_at(self) -> float:
-        """The scale at which a px of another layer is about a cell."""
-        return min(1.0, 1 / self._cell())
 
 
 _PACE = 500.0

@@ -16,16 +16,13 @@ from handful.engine.kinds import (
     LayerId,
     Others,
     State,
-    Stateful,
     Stretch,
-    TooMuch,
     register,
     setting,
 )
 from handful.engine.picture import PictureKind, Tile, blank
-from handful.engine.values import Point
+from handful.engine.sources.area import Area
 
-_MOST_CELLS = 600_000
 _MOST_STEPS = 64
 _WHERE, _WHERE_ELSE, _HOW_DEEP = 0, 1, 2
 
@@ -39,7 +36,7 @@ class _Water(NamedTuple):
 
 
 @register
-class Ripples(Stateful):
+class Ripples(Area):
     """A sheet of still water with ripples on it: of drops that fall, and of another layer that moves
     through it. They run at one speed, meet, and come back from walls and edges.
 
@@ -55,13 +52,6 @@ class Ripples(Stateful):
         "{lit_from}. Computed in {detail} cells."
     )
 
-    at: Point = setting([960, 540], unit="px", help="The middle of the water.")
-    width: int = setting(
-        1920, unit="px", drawn="width", about="at", least=16, most=40_000, usual=(200, 4000), help="How wide it is."
-    )  # fmt: skip
-    height: int = setting(
-        1080, unit="px", drawn="height", about="at", least=16, most=40_000, usual=(200, 4000), help="How high it is."
-    )  # fmt: skip
     preroll: float = setting(
         1, unit="s", least=0, most=30, usual=(0, 6), help="How long drops have fallen already."
     )
@@ -96,9 +86,6 @@ class Ripples(Stateful):
     pushes: float = setting(
         20, unit="px", least=-2000, most=2000, usual=(-80, 80), help="How deep that is pressed in."
     )
-    detail: int = setting(
-        320, least=16, most=2000, usual=(128, 640), help="Cells along its longer side."
-    )
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is other drops."
     )
@@ -121,34 +108,23 @@ class Ripples(Stateful):
     def makes(cls, written: Any, others: Others) -> PictureKind:
         return "height" if written.comes_as == "height" else "light"
 
-    @classmethod
-    def too_much(cls, written: Any) -> TooMuch | None:
-        longer, shorter = max(written.width, written.height), min(written.width, written.height)
-        if written.detail**2 * shorter / longer <= _MOST_CELLS:
-            return None
-        return TooMuch(
-            "detail",
-            f"{written.detail} cells along it are more than {_MOST_CELLS:,} in all; take fewer.",
-            int(math.sqrt(_MOST_CELLS * longer / shorter)),
-        )
-
     def already(self) -> float:
         return self.preroll
 
     def watches(self) -> tuple[tuple[str, float], ...]:
-        return tuple((named, self._seen_at()) for named in (self.walls, self.by) if named)
+        return tuple((named, self.seen_at()) for named in (self.walls, self.by) if named)
 
     def begin(self, at: At) -> State:
-        still = np.zeros(self._size(), np.float32)
+        still = np.zeros(self.size(), np.float32)
         return _Water(still, still, still)
 
     def steps(self, rate: float) -> int:
-        return min(_MOST_STEPS, max(1, math.ceil(self.speed / self._cell() / rate / MOST_COURANT)))
+        return min(_MOST_STEPS, max(1, math.ceil(self.speed / self.cell() / rate / MOST_COURANT)))
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
-        water, cell = _Water(*state), self._cell()
-        left, top = self._corner()
-        place = (left, top, cell, self._seen_at(), *self._size())
+        water, cell = _Water(*state), self.cell()
+        left, top = self.corner()
+        place = (left, top, cell, self.seen_at(), *self.size())
         seen = dict(zip((named for named, _ in self.watches()), others, strict=True))
         walls = covered(seen[self.walls], *place) if self.walls else np.zeros_like(water.heights)
         moved = covered(seen[self.by], *place) if self.by else water.moved
@@ -175,8 +151,8 @@ class Ripples(Stateful):
         first, last = (math.ceil(self.drops * moment) for moment in (seconds, seconds + lasts))
         if first == last or self.deep == 0:
             return None
-        rows, columns = self._size()
-        wide = self.drop / 2 / self._cell()
+        rows, columns = self.size()
+        wide = self.drop / 2 / self.cell()
         pressed = np.zeros((rows, columns), np.float32)
         for n in range(first, last):
             x, y = uniform(*key, n, _WHERE) * columns, uniform(*key, n, _WHERE_ELSE) * rows
@@ -193,8 +169,8 @@ class Ripples(Stateful):
 
     def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
         heights = _Water(*state).heights
-        left, top = self._corner()
-        cell = self._cell()
+        left, top = self.corner()
+        cell = self.cell()
         high, covers = laid(heights, left * at.scale, top * at.scale, cell * at.scale, at.wanted)
         strong = np.float32(self.amount / 100)
         if self.comes_as == "height":
@@ -216,17 +192,3 @@ class Ripples(Stateful):
         tint = np.array(self.colour, np.float32) * np.float32(2.0**self.light)
         picture[..., :3] = gleam[..., None] * tint
         return Tile(picture, covers)
-
-    def _cell(self) -> float:
-        return max(self.width, self.height) / self.detail
-
-    def _size(self) -> tuple[int, int]:
-        cell = self._cell()
-        return max(2, round(self.height / cell)), max(2, round(self.width / cell))
-
-    def _corner(self) -> tuple[float, float]:
-        return self.at.x - self.width / 2, self.at.y - self.height / 2
-
-    def _seen_at(self) -> float:
-        """The scale at which a px of another layer is about a cell."""
-        return min(1.0, 1 / self._cell())
