@@ -152,6 +152,15 @@ class Hangs(TestCase):
         self.assertEqual((problem.path, problem.nearest), ("layers[0].source.folds", 19))
         recipe(held="rings", folds=19)
 
+    def test_what_goes_before(self) -> None:
+        """Minutes of steps before the first frame are told, with how long would do."""
+        settings = {"detail": 160, "steps_a_frame": 100, "preroll": 30}
+        with self.assertRaises(RecipeError) as raised:
+            recipe(**settings)
+        [problem] = raised.exception.problems
+        self.assertEqual(problem.path, "layers[0].source.preroll")
+        recipe(**settings | {"preroll": problem.nearest})
+
     def test_at_its_bounds(self) -> None:
         """At each end of each setting that moves it there is a picture of finite light."""
         for known in Cloth.settings:

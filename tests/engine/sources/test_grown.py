@@ -142,6 +142,18 @@ class Grows(TestCase):
         self.assertGreater(float(inside[60:120, 85:135].max()), 0.3)
         self.assertLess(float(inside[:, 170:].max()), 0.05)
 
+    def test_what_goes_before(self) -> None:
+        """Minutes of steps before the first frame are told, with how long would do."""
+        much: dict[type[Stateful], dict[str, Any]] = {
+            Growth: {"detail": 600, "pace": 500, "preroll": 60}, Ripples: {"detail": 700, "speed": 20_000, "preroll": 30},
+        }  # fmt: skip
+        for kind, settings in much.items():
+            with self.subTest(kind=kind.name), self.assertRaises(RecipeError) as raised:
+                recipe(kind, **settings)
+            [problem] = raised.exception.problems
+            self.assertEqual(problem.path, "layers[0].source.preroll")
+            recipe(kind, **settings | {"preroll": problem.nearest})
+
     def test_bounds(self) -> None:
         """Too many cells are told, with how many would do; at each end of each setting light is finite."""
         for kind in KINDS:

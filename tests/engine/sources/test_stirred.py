@@ -7,6 +7,7 @@ from unittest import TestCase, mock
 import numpy as np
 
 from handful.engine import Recipe, render_frame
+from handful.engine.recipe import RecipeError
 from handful.engine.render.cache import Cache
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.looks import Look
@@ -152,6 +153,18 @@ class Ways(TestCase):
         )
         self.assertGreater(free[inside].sum(), 1)
         self.assertEqual(walled[inside].sum(), 0)
+
+
+class TooLong(TestCase):
+    def test_what_goes_before(self) -> None:
+        """Minutes of steps before the first frame are told, with how long would do; without steps it is read."""
+        settings = {"rate": 100_000, "life": 8, "preroll": 60}
+        recipe(**settings)
+        with self.assertRaises(RecipeError) as raised:
+            recipe(**settings, stir=100)
+        [problem] = raised.exception.problems
+        self.assertEqual(problem.path, "layers[0].source.preroll")
+        recipe(**settings | {"preroll": problem.nearest}, stir=100)
 
 
 class OfLayers(TestCase):

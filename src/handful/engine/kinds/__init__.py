@@ -14,7 +14,7 @@ from handful.engine.kinds.declaration import (
     TooMuch,
     changed,
 )
-from handful.engine.kinds.memory import State, Stateful, Stretch
+from handful.engine.kinds.memory import State, Stateful, Stretch, too_long
 from handful.engine.kinds.planning import (
     Again,
     Bends,
@@ -72,4 +72,5 @@ __all__ = [
     "setting",
     "sources",
     "steps",
+    "too_long",
 ]

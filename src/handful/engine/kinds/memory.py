@@ -12,12 +12,26 @@ import dataclasses
 import math
 from typing import Any, ClassVar, NamedTuple
 
-from handful.engine.kinds.declaration import At, Source
+from handful.engine.kinds.declaration import At, Source, TooMuch
 from handful.engine.kinds.planning import Planned, Planning
 from handful.engine.picture import Tile
+from handful.engine.values import Move
 
 State = tuple[Any, ...]
 """Arrays."""
+
+
+def too_long(written: Any, work: float, most: float) -> TooMuch | None:
+    """Whether what goes on before a layer begins is more than can be waited for, at so much work a second.
+    What moves is not asked."""
+    preroll = written.preroll
+    if isinstance(preroll, Move) or preroll * work <= most:
+        return None
+    return TooMuch(
+        "preroll",
+        f"{preroll:g} s before it begins would take minutes to compute; take less, or compute it less finely.",
+        math.floor(most / work * 100) / 100,
+    )
 
 
 _LASTS_EVERY = 10

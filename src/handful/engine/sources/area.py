@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any, ClassVar
 
-from handful.engine.kinds import Stateful, TooMuch, setting
+from handful.engine.kinds import Stateful, TooMuch, setting, too_long
 from handful.engine.values import Point
 
 
@@ -13,6 +13,8 @@ class Area(Stateful):
     """A source with memory on a grid of square cells. Its size does not move, as the grid's does not."""
 
     most_cells: ClassVar[int] = 500_000
+    most_work: ClassVar[float] = 2e9
+    """So many steps of a cell before it begins are computed at most."""
 
     at: Point = setting([960, 540], unit="px", help="The middle of the area that it is on.")
     width: int = setting(
@@ -46,13 +48,19 @@ class Area(Stateful):
     @classmethod
     def too_much(cls, written: Any) -> TooMuch | None:
         longer, shorter = max(written.width, written.height), min(written.width, written.height)
-        if written.detail**2 * shorter / longer <= cls.most_cells:
-            return None
+        cells = written.detail**2 * shorter / longer
+        if cells <= cls.most_cells:
+            return too_long(written, cells * cls.steps_a_second(written), cls.most_work)
         return TooMuch(
             "detail",
             f"{written.detail} cells along it are more than {cls.most_cells:,} in all; take fewer.",
             int(math.sqrt(cls.most_cells * longer / shorter)),
         )
+
+    @classmethod
+    def steps_a_second(cls, written: Any) -> float:
+        """How many steps a second takes, as a recipe writes it, about."""
+        raise NotImplementedError
 
     def cell(self) -> float:
         """How wide a cell is, in px."""

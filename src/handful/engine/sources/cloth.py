@@ -29,6 +29,7 @@ from handful.engine.kinds import (
     TooMuch,
     register,
     setting,
+    too_long,
 )
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
@@ -45,6 +46,8 @@ _FINE, _MOST_DRAWN = 4.0, 240
 """px of the full size between points of what is drawn, and most of them across or down."""
 
 _RUBS = 0.4
+_MOST_WORK = 3e8
+"""So many steps of a point before it begins are computed at most."""
 
 
 class _Hung(NamedTuple):
@@ -230,7 +233,9 @@ class Cloth(Stateful):
                 f"{written.folds + 1} rings are more than {written.detail} points across; take fewer, or more points.",
                 written.detail - 1,
             )
-        return None
+        longer, shorter = max(written.width, written.height), min(written.width, written.height)
+        points = written.detail**2 * shorter / longer
+        return too_long(written, points * written.steps_a_frame * 25, _MOST_WORK)
 
     def already(self) -> float:
         return self.preroll

@@ -22,7 +22,7 @@ from handful.engine.kinds import (
 )
 from handful.engine.picture import PictureKind, Tile, blank
 from handful.engine.sources.area import Area
-from handful.engine.values import Point
+from handful.engine.values import Move, Point
 
 _FORMS: dict[str, tuple[float, float]] = {
     "veins": (0.037, 0.0600),
@@ -108,6 +108,11 @@ class Growth(Area):
     @classmethod
     def makes(cls, written: Any, others: Others) -> PictureKind:
         return "height" if written.comes_as == "height" else "light"
+
+    @classmethod
+    def steps_a_second(cls, written: Any) -> float:
+        pace = written.pace
+        return _PACE * (1 if isinstance(pace, Move) else max(pace / 100, 0.01))
 
     def already(self) -> float:
         return self.preroll

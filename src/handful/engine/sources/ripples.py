@@ -22,6 +22,7 @@ from handful.engine.kinds import (
 )
 from handful.engine.picture import PictureKind, Tile, blank
 from handful.engine.sources.area import Area
+from handful.engine.values import Move
 
 _MOST_STEPS = 64
 _WHERE, _WHERE_ELSE, _HOW_DEEP = 0, 1, 2
@@ -107,6 +108,12 @@ class Ripples(Area):
     @classmethod
     def makes(cls, written: Any, others: Others) -> PictureKind:
         return "height" if written.comes_as == "height" else "light"
+
+    @classmethod
+    def steps_a_second(cls, written: Any) -> float:
+        cell = max(written.width, written.height) / written.detail
+        speed = 1.0 if isinstance(written.speed, Move) else float(written.speed)
+        return float(min(_MOST_STEPS * 25.0, speed / cell / MOST_COURANT))
 
     def already(self) -> float:
         return self.preroll

@@ -23,6 +23,7 @@ from handful.engine.kinds import (
     Stretch,
     TooMuch,
     register,
+    too_long,
 )
 from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.sources.particles.births import (
@@ -39,6 +40,9 @@ from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.looks import Flying, Look
 from handful.engine.sources.particles.sights import OF_CAMERA, Sight
 from handful.engine.values import Move
+
+_MOST_WORK = 2e8
+"""So many frames of a particle before it begins are gone through step by step at most."""
 
 _SEEN_AT = 1 / 3
 """The scale at which other layers are looked at."""
@@ -95,8 +99,11 @@ class Particles(Look, Sight, Flight, Birth, Stateful):
     @classmethod
     def too_much(cls, written: Any) -> TooMuch | None:
         rate, life = written.rate, written.life
-        if isinstance(rate, Move) or isinstance(life, Move) or rate * life <= MOST_ALIVE:
+        if isinstance(rate, Move) or isinstance(life, Move):
             return None
+        if rate * life <= MOST_ALIVE:
+            is_stepped = any(getattr(written, name) for name in BY_STEPS)
+            return too_long(written, rate * life * 25, _MOST_WORK) if is_stepped else None
         return TooMuch(
             "rate",
             f"Of {rate:g} a second that live {life:g} s more than {MOST_ALIVE:,} would be alive at once; "
