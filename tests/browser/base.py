@@ -146,6 +146,9 @@ class BrowserTest(LiveServerTestCase):
         """Wait until the bench says that all is saved."""
         page.get_by_role("status").get_by_text("Saved", exact=True).wait_for()
 
+    STARTS_WITHIN = 120_000
+    """Milliseconds in which a worker is started, and has done what waits, beside other tests."""
+
     def worker(self) -> subprocess.Popen[bytes]:
         """A render worker on the test's database and folders."""
         renders = str(self.folder / "renders")

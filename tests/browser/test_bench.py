@@ -337,7 +337,7 @@ class Renders(OnBench):
         card.get_by_role("button", name="Try again").click()
         card.get_by_text("Waiting for a worker").wait_for()
         self.worker()
-        card.get_by_text("Done", exact=True).wait_for()
+        card.get_by_text("Done", exact=True).wait_for(timeout=self.STARTS_WITHIN)
         card.get_by_text("2 of 2 frames").wait_for()
         shown = page.get_by_role("img", name="Rendered frame")
         self.wait_until(lambda: self.pixels(shown).max() > 200, "the rendered frame")

@@ -89,7 +89,7 @@ class Journey(BrowserTest):
         card = page.get_by_role("listitem", name="Render of Mast strike")
         card.get_by_text("Waiting for a worker").wait_for()
         self.worker()
-        card.get_by_role("status").filter(has_text="Done").wait_for()
+        card.get_by_role("status").filter(has_text="Done").wait_for(timeout=self.STARTS_WITHIN)
         page.get_by_role("img", name="Rendered frame 1010").wait_for()
         with page.expect_download() as download:
             card.get_by_role("link", name="Download").click()
