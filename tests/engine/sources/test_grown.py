@@ -59,7 +59,7 @@ class Memory(TestCase):
         }  # fmt: skip
         for kind in KINDS:
             for known in kind.settings:
-                if known.name == "comes_as":
+                if known.name == "comes_as":  # what it makes is another kind of picture
                     continue
                 value = special.get(known.name)
                 if value is None:
@@ -76,6 +76,16 @@ class Memory(TestCase):
                     )
                     self.assertFalse(np.array_equal(before, after))
                 self.assertEqual(again.frames == 0, known.look, known.name)
+
+    def test_as_what_it_comes(self) -> None:
+        """Light or a height is seen of the same state: nothing is brought on again for it."""
+        for kind in KINDS:
+            cache = Cache(1 << 28)
+            light = render_frame(recipe(kind, comes_as="light"), 6, 1.0, cache)
+            with self.subTest(kind=kind.name), Counted(kind) as again:
+                height = render_frame(recipe(kind, comes_as="height"), 6, 1.0, cache)
+            self.assertEqual(again.frames, 0)
+            self.assertEqual((light.ndim, height.ndim), (3, 2))
 
     def test_half_size(self) -> None:
         """A smaller picture is the larger one made smaller, as light and as a height in px of the full size."""

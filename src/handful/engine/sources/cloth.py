@@ -45,6 +45,9 @@ _MOST_POINTS = 160
 _FINE, _MOST_DRAWN = 4.0, 240
 """px of the full size between points of what is drawn, and most of them across or down."""
 
+_PRINT = 0.5
+"""The scale at which what is printed on it is looked at."""
+
 _RUBS = 0.4
 _MOST_WORK = 3e8
 """So many steps of a point before it begins are computed at most."""
@@ -227,7 +230,7 @@ class Cloth(Stateful):
 
     @classmethod
     def too_much(cls, written: Any) -> TooMuch | None:
-        if written.held in ("rings",) and written.folds + 1 > written.detail:
+        if written.held == "rings" and written.folds + 1 > written.detail:
             return TooMuch(
                 "folds",
                 f"{written.folds + 1} rings are more than {written.detail} points across; take fewer, or more points.",
@@ -241,7 +244,7 @@ class Cloth(Stateful):
         return self.preroll
 
     def wears(self) -> tuple[tuple[str, float], ...]:
-        return ((self.printed, 0.5),) if self.printed else ()
+        return ((self.printed, _PRINT),) if self.printed else ()
 
     def steps(self, rate: float) -> int:
         return self.steps_a_frame
@@ -404,7 +407,7 @@ def _printed(tile: Tile, at: At) -> NDArray[np.float32]:
     region = Region(
         0,
         0,
-        max(1, round(at.canvas.width / at.scale / 2)),
-        max(1, round(at.canvas.height / at.scale / 2)),
+        max(1, round(at.canvas.width / at.scale * _PRINT)),
+        max(1, round(at.canvas.height / at.scale * _PRINT)),
     )
     return np.ascontiguousarray(tile.within(region))

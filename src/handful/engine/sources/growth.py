@@ -88,7 +88,7 @@ class Growth(Area):
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another growth."
     )
     comes_as: Literal["light", "cover", "height"] = setting(
-        "light", help="Whether it shines, hides, or is a height for others."
+        "light", look=True, help="Whether it shines, hides, or is a height for others."
     )
     amount: float = setting(
         100, unit="%", look=True, least=0, most=5000, usual=(0, 300), help="How strong it is."

@@ -91,7 +91,7 @@ class Ripples(Area):
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is other drops."
     )
     comes_as: Literal["height", "light"] = setting(
-        "height", help="Whether it is a height for others, or is lit itself."
+        "height", look=True, help="Whether it is a height for others, or is lit itself."
     )
     amount: float = setting(
         100, unit="%", look=True, least=0, most=5000, usual=(0, 400), help="How high it counts, or how much its slopes gleam."
