@@ -1,4 +1,5 @@
-"""`./handful bench [NAME ...] [--json]`: prints the table; exits 1 where an aim is missed."""
+"""`./handful bench [NAME ...] [--json]`: prints the table; exits 1 where an aim is missed. `starters:NAME` is one
+starter, or one family of them."""
 
 from __future__ import annotations
 
@@ -49,10 +50,11 @@ def main() -> int:
     parser.add_argument("names", nargs="*", metavar="NAME", help=", ".join(BENCHES))
     parser.add_argument("--json", action="store_true")
     options = parser.parse_args()
-    for name in options.names:
-        if name not in BENCHES:
+    asked = [name.partition(":")[::2] for name in options.names or BENCHES]
+    for name, part in asked:
+        if name not in BENCHES or (part and name != "starters"):
             parser.error(f"there is no bench {name!r}; there are {', '.join(BENCHES)}")
-    rows = [row for name in options.names or BENCHES for row in BENCHES[name]()]
+    rows = [row for name, part in asked for row in (starters(part) if part else BENCHES[name]())]
     if options.json:
         print(json.dumps([dataclasses.asdict(row) for row in rows], indent=2))
     else:

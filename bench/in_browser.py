@@ -98,7 +98,8 @@ def _page(address: str) -> Iterator[Page]:
         browser = player.chromium.launch(
             executable_path=os.environ["HANDFUL_CHROMIUM"], args=list(ARGUMENTS)
         )
-        page = browser.new_page(viewport=VIEWPORT)  # type: ignore[arg-type]
+        # What is waited for is said in the page.
+        page = browser.new_page(viewport=VIEWPORT, bypass_csp=True)  # type: ignore[arg-type]
         page.add_init_script(f"({_LISTEN})()")
         page.goto(address)
         page.get_by_role("button", name="Continue as the demo artist").click()

@@ -78,7 +78,7 @@ def change_one(data: dict[str, Any], choose: random.Random) -> None:
     """Another value for one still or moving number of one source or step."""
     nodes: list[tuple[Any, Mapping[str, type[Kind]]]]
     nodes = [(layer["source"], sources()) for layer in data["layers"]]
-    nodes += [(step, steps()) for layer in data["layers"] for step in layer["steps"]]
+    nodes += [(step, steps()) for layer in data["layers"] for step in layer.get("steps", ())]
     numbered = [
         (node, [known for known in kinds[node["kind"]].settings if known.type == "number"])
         for node, kinds in nodes

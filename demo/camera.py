@@ -20,6 +20,7 @@ from demo.scenes.fairway import WATER, fairway
 from demo.scenes.harbour import HORIZON, harbour
 from demo.scenes.lighthouse import SEA, lighthouse
 from demo.scenes.loft import loft
+from demo.scenes.roads import ROADS, roads
 from demo.scenes.seabed import GROUND, seabed
 from demo.scenes.storm_deck import storm_deck
 from demo.scenes.tide_hall import FLOOR, tide_hall
@@ -48,6 +49,7 @@ SCENES = {
     "grinding-wheel": Scene((0.0, 0.0), workshop, 1.0),
     "loft-dust": Scene((0.0, 0.0), loft, 1.0),
     "divers-bubble": Scene((0.0, 6.0), seabed, GROUND),
+    "depth-bell": Scene((0.0, 0.0), roads, ROADS),
     "storm-sail": Scene((0.0, 0.0), storm_deck, 1.0),
 }
 

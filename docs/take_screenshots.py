@@ -17,7 +17,10 @@ def main() -> None:
     """Walk through the main views, keeping a picture of each."""
     with sync_playwright() as player:
         browser = player.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page = browser.new_page(
+            viewport={"width": 1280, "height": 800},
+            bypass_csp=True,  # what it waits for is said in the page
+        )
         page.goto(ADDRESS)
         page.get_by_role("button", name="Continue as the demo artist").wait_for()
         _keep(page, "sign-in")

@@ -13,7 +13,8 @@ from pathlib import Path
 from launcher import installing
 from launcher.cluster import Cluster
 from launcher.demo import run_demo
-from launcher.places import PYTHON, ROOT, VENV, WEB, Trouble, surroundings
+from launcher.places import DATA, PYTHON, ROOT, VENV, WEB, Trouble, surroundings
+from launcher.status import status_of
 
 _HELP = """\
 usage: ./handful COMMAND [...]
@@ -30,6 +31,7 @@ usage: ./handful COMMAND [...]
   schema, catalogue    print the JSON Schema of recipes; all sources, steps and settings
   bench [NAME ...] [--json]
                        measure speed beside reference libraries
+  status               tell what runs here, and what is wrong
   worker               start one more render worker (see docs/deployment.md)
   manage ...           Django's management commands
   python ...           the project's own interpreter
@@ -124,6 +126,12 @@ def _bench(words: list[str]) -> int:
     return _python(["-m", "bench", *words], env)
 
 
+def _status(_: list[str]) -> int:
+    lines, is_well = status_of(DATA)
+    print("\n".join(lines))
+    return 0 if is_well else 1
+
+
 def _worker(words: list[str]) -> int:
     return _manage(["work", *words])
 
@@ -165,6 +173,7 @@ _COMMANDS: dict[str, Callable[[list[str]], int]] = {
     "test": _test,
     **{name: _engine(name) for name in _ENGINE_COMMANDS},
     "bench": _bench,
+    "status": _status,
     "worker": _worker,
     "manage": _manage,
     "python": _interpreter,

@@ -12,16 +12,17 @@ from types import FrameType
 
 from launcher.cluster import Cluster
 from launcher.installing import Stamp
+from launcher.owner import owning
+from launcher.parts import Part
 from launcher.places import DATA, PYTHON, ROOT, Trouble, say, surroundings
 
 _MOST_START_SECONDS = 60
-_MOST_STOP_SECONDS = 10
 
 
 def run_demo(port: int) -> int:
-    """Serve on loopback at `port`. Returns when a signal asks it to stop, or when a part dies."""
+    """Serve on loopback at `port`, until a signal asks it to stop; a part that dies begins anew. Raises `Trouble`
+    where the folder is somebody else's, or a part does not come up."""
     _check_port(port)
-    (DATA / "log").mkdir(parents=True, exist_ok=True)
     stopping: list[int] = []
 
     def stop(number: int, _: FrameType | None) -> None:
@@ -29,7 +30,8 @@ def run_demo(port: int) -> int:
 
     for number in (signal.SIGINT, signal.SIGTERM):
         signal.signal(number, stop)
-    with Cluster("postgres").running() as url:
+    database = Cluster("postgres")
+    with owning(DATA, port=port), database.running(owned=True) as url:
         env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_DEMO="1")
         try:
             _prepare(env, url)
@@ -39,22 +41,25 @@ def run_demo(port: int) -> int:
         if stopping:
             say("Stopped.")
             return 0
-        parts = {
-            "web server": _start(env, "web", "-m", "handful.studio.serve", str(port)),
-            "worker": _start(env, "worker", "-m", "handful.studio.manage", "work"),
-        }
+        parts = [
+            Part("web server", "web", ["-m", "handful.studio.serve", str(port)], env),
+            Part("worker", "worker", ["-m", "handful.studio.manage", "work"], env),
+        ]
         try:
             _wait_until_up(port, parts, stopping)
             if not stopping:
                 print(f"Handful is ready: http://127.0.0.1:{port}/", flush=True)
                 say("Ctrl-C stops everything.")
-            while not stopping and all(part.poll() is None for part in parts.values()):
+            while not stopping:
+                database.look_after()
+                for part in parts:
+                    part.look_after()
                 time.sleep(0.2)
         finally:
-            died = [name for name, part in parts.items() if part.poll() is not None]
-            _stop(list(parts.values()))
-    if not stopping and died:
-        raise Trouble(f"The {died[0]} stopped by itself; its log is in {DATA / 'log'}.")
+            for part in parts:
+                part.ask_to_stop()
+            for part in parts:
+                part.stop()
     say("Stopped.")
     return 0
 
@@ -89,36 +94,17 @@ def _manage(env: dict[str, str], *words: str) -> None:
         raise Trouble(f"It failed at: manage {' '.join(words)}")
 
 
-def _start(env: dict[str, str], name: str, *words: str) -> subprocess.Popen[bytes]:
-    """A part in a process group of its own, so that Ctrl-C reaches only this program."""
-    with (DATA / "log" / f"{name}.log").open("ab") as log:
-        return subprocess.Popen(
-            [PYTHON, *words], env=env, cwd=ROOT, stdout=log, stderr=log, start_new_session=True
-        )
-
-
-def _wait_until_up(
-    port: int, parts: dict[str, subprocess.Popen[bytes]], stopping: list[int]
-) -> None:
+def _wait_until_up(port: int, parts: list[Part], stopping: list[int]) -> None:
+    """Until the web server answers and its database does. Raises `Trouble` if a part does not come up."""
     end = time.monotonic() + _MOST_START_SECONDS
     while time.monotonic() < end and not stopping:
-        if any(part.poll() is not None for part in parts.values()):
-            return
+        for part in parts:
+            if not part.runs():
+                raise Trouble(f"The {part.title} did not start; its log is in {part.log}.")
         try:
-            urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/alive", timeout=2).close()
+            urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/ready", timeout=2).close()
             return
         except (urllib.error.URLError, OSError):
             time.sleep(0.05)
     if not stopping:
-        raise Trouble(f"The web server did not answer; its log is in {DATA / 'log'}.")
-
-
-def _stop(parts: list[subprocess.Popen[bytes]]) -> None:
-    for part in parts:
-        part.terminate()
-    for part in parts:
-        try:
-            part.wait(_MOST_STOP_SECONDS)
-        except subprocess.TimeoutExpired:
-            part.kill()
-            part.wait()
+        raise Trouble(f"The web server is not ready; its log is in {DATA / 'log'}.")

@@ -48,13 +48,23 @@ TESTS = {
         "tests.engine.render.test_lasting",
         "tests.engine.sources.test_fire",
     ],
+    ENGINE + "kernels/forms": [
+        "tests.engine.kernels",
+        "tests.engine.sources",
+    ],
     ENGINE + "kernels/fluid": [
         "tests.engine.kernels.test_fluid",
         "tests.engine.kernels.test_water",
+        "tests.engine.kernels.test_tank",
         "tests.engine.sources.test_fire",
     ],
     ENGINE + "limits": ["tests.engine.mix.test_limits", "tests.engine.render.test_layers"],
-    ENGINE + "steps": ["tests.engine.steps", "tests.engine.render.test_layers"],
+    ENGINE + "steps": [
+        "tests.engine.steps",
+        "tests.engine.render.test_layers",
+        "tests.engine.render.test_surround",
+        "tests.engine.render.test_render.EveryKind",
+    ],
     ENGINE + "sources": [
         "tests.engine.sources",
         "tests.engine.render.test_layers",
@@ -68,6 +78,7 @@ TESTS = {
     STUDIO + "preview": ["tests.studio.test_preview", "tests.studio.test_kept"],
     STUDIO + "plates": ["tests.studio.test_shots", "tests.studio.test_preview"],
     STUDIO + "people": ["tests.studio.test_people"],
+    STUDIO + "watch": ["tests.studio.test_watch"],
 }
 MOST_SECONDS = 300
 

@@ -26,6 +26,7 @@ def _grey(folder: Path, frame: int) -> np.ndarray:
 
 
 GOES_ON = {
+    "depth-bell",
     "divers-bubble",
     "grinding-wheel",
     "loft-dust",

@@ -2,19 +2,26 @@
 
 import os
 import shutil
+import signal
 import socket
 import subprocess
+import sys
 import tempfile
+import time
 from pathlib import Path
 from types import SimpleNamespace
+from typing import Any
 from unittest import TestCase, mock
 
 import psycopg
 
-from launcher import cluster, demo, installing
+from launcher import cluster, demo, installing, parts, status
 from launcher.cluster import Cluster
 from launcher.installing import Stamp
-from launcher.places import ROOT, Trouble
+from launcher.owner import owner_of, owning
+from launcher.parts import Part
+from launcher.places import ROOT, Trouble, surroundings
+from launcher.status import status_of
 
 HANDFUL = ROOT / "handful"
 
@@ -114,3 +121,189 @@ class Database(TestCase):
                 with Cluster("pg", durable=False).running() as later:
                     with psycopg.connect(later) as connection:
                         self.assertEqual(connection.execute("SELECT * FROM kept").fetchall(), [])
+
+    def test_an_end_in_the_middle_of_making_it(self) -> None:
+        """However far it came, the next start makes it whole; what fails speaks of no password."""
+        with tempfile.TemporaryDirectory() as folder:
+            Path(folder).chmod(0o755)
+            with mock.patch.object(cluster, "DATA", Path(folder)):
+                made = Cluster("pg", durable=False)
+                real = made._run
+
+                def fails_at(program: str, *words: str, **more: Any) -> int:
+                    if program == "createdb":
+                        raise Trouble("the disk is full")
+                    return real(program, *words, **more)
+
+                with (
+                    mock.patch.object(made, "_run", fails_at),
+                    self.assertRaises(Trouble) as failed,
+                ):
+                    with made.running():
+                        pass
+                secret = (
+                    next(Path(folder).rglob("password"))
+                    if Path(folder, "pg.making").exists()
+                    else None
+                )
+                if secret is not None:
+                    self.assertNotIn(secret.read_text().strip(), str(failed.exception))
+                self.assertFalse(made.folder.exists())
+                with Cluster("pg", durable=False).running() as url:
+                    psycopg.connect(url).close()
+
+    def test_a_mark_that_a_killed_server_left(self) -> None:
+        """Though its number is that of a process that lives, another server is started."""
+        with tempfile.TemporaryDirectory() as folder:
+            Path(folder).chmod(0o755)
+            with mock.patch.object(cluster, "DATA", Path(folder)):
+                made = Cluster("pg", durable=False)
+                with made.running():
+                    mark = (made.data / "postmaster.pid").read_text().splitlines()
+                mark[0] = str(os.getpid())
+                (made.data / "postmaster.pid").write_text("\n".join(mark) + "\n")
+                if os.geteuid() == 0:
+                    shutil.chown(made.data / "postmaster.pid", "postgres", "postgres")
+                with made.running() as url:
+                    psycopg.connect(url).close()
+
+    def test_a_server_that_was_killed_begins_anew(self) -> None:
+        """At its port, with what it held; one that runs is left alone."""
+        with tempfile.TemporaryDirectory() as folder:
+            Path(folder).chmod(0o755)
+            with mock.patch.object(cluster, "DATA", Path(folder)):
+                made = Cluster("pg")
+                with made.running(owned=True) as url:
+                    with psycopg.connect(url) as connection:
+                        connection.execute("CREATE TABLE kept (id int)")
+                    process = int((made.data / "postmaster.pid").read_text().splitlines()[0])
+                    made.look_after()
+                    self.assertTrue(Path(f"/proc/{process}").exists())
+                    os.kill(process, signal.SIGKILL)
+                    while Path(f"/proc/{process}").exists():
+                        time.sleep(0.05)
+                    time.sleep(1)  # its children end by themselves
+                    made.look_after()
+                    self.assertEqual(made.url(), url)
+                    with psycopg.connect(url) as connection:
+                        self.assertEqual(connection.execute("SELECT * FROM kept").fetchall(), [])
+
+
+class Owners(TestCase):
+    def test_one_at_a_time(self) -> None:
+        """The second is told who has it; the lock goes with its process, however that ends."""
+        with tempfile.TemporaryDirectory() as folder:
+            data = Path(folder)
+            self.assertIsNone(owner_of(data))
+            with owning(data, port=8420):
+                words = "from launcher.owner import owning; from pathlib import Path; import sys\n"
+                words += (
+                    "with owning(Path(sys.argv[1])): print('has it', flush=True); sys.stdin.read()"
+                )
+                second = subprocess.run(
+                    [sys.executable, "-c", words, folder], cwd=ROOT, capture_output=True, text=True
+                )
+                self.assertIn(f"as process {os.getpid()}", second.stderr)
+                self.assertIn("http://127.0.0.1:8420/", second.stderr)
+                owner = owner_of(data)
+                assert owner is not None
+                self.assertEqual(owner["process"], os.getpid())
+            with subprocess.Popen(
+                [sys.executable, "-c", words, folder], cwd=ROOT, stdin=subprocess.PIPE,
+                stdout=subprocess.PIPE, text=True,
+            ) as third:  # fmt: skip
+                assert third.stdout is not None
+                self.assertEqual(third.stdout.readline(), "has it\n")
+                with self.assertRaisesRegex(Trouble, "runs already"), owning(data):
+                    pass
+                third.kill()
+                third.wait()
+            with owning(data):
+                pass
+
+
+class Parts(TestCase):
+    def _part(self, words: str) -> Part:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        with mock.patch.object(parts, "DATA", Path(folder.name)):
+            part = Part("thing", "thing", ["-c", words], surroundings())
+        self.addCleanup(part.stop)
+        self.addCleanup(part.ask_to_stop)
+        return part
+
+    def test_it_begins_anew(self) -> None:
+        """A while after it ended, twice as long each time; one that runs is left alone."""
+        part = self._part("raise SystemExit(3)")
+        pauses = []
+        with (
+            mock.patch.object(parts, "say") as said,
+            mock.patch("launcher.parts.time.monotonic") as clock,
+        ):
+            clock.return_value = 0.0
+            for turn in range(4):
+                part._process.wait()
+                part.look_after()
+                before = part._process
+                for tenth in range(1000):
+                    clock.return_value = 1000.0 * turn + tenth / 10
+                    part.look_after()
+                    if part._process is not before:
+                        pauses.append(tenth)
+                        break
+                clock.return_value = 1000.0 * (turn + 1)
+        self.assertEqual(said.call_count, 4)
+        self.assertIn("begins anew in 1 s", said.call_args_list[0].args[0])
+        self.assertIn("begins anew in 8 s", said.call_args_list[3].args[0])
+        steady = self._part("import time; time.sleep(60)")
+        before = steady._process
+        steady.look_after()
+        self.assertIs(steady._process, before)
+        self.assertTrue(steady.runs())
+
+    def test_it_ends_with_the_launcher(self) -> None:
+        """Also where that is killed."""
+        words = (
+            "import subprocess, sys, time\n"
+            "from launcher.parts import end_with_parent\n"
+            "part = subprocess.Popen(['sleep', '60'], start_new_session=True, preexec_fn=end_with_parent)\n"
+            "print(part.pid, flush=True); time.sleep(60)"
+        )
+        with subprocess.Popen(
+            [sys.executable, "-c", words], cwd=ROOT, stdout=subprocess.PIPE, text=True
+        ) as launcher:
+            assert launcher.stdout is not None
+            process = int(launcher.stdout.readline())
+            launcher.kill()
+        for _ in range(100):
+            state = Path(f"/proc/{process}/stat")
+            if not state.exists() or state.read_text().split()[2] == "Z":
+                return
+            time.sleep(0.05)
+        os.kill(process, 9)
+        self.fail("it lives on")
+
+
+class Status(TestCase):
+    def test_nobody(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            lines, is_well = status_of(Path(folder))
+        self.assertIn("does not run", lines[0])
+        self.assertFalse(is_well)
+
+    def test_what_runs(self) -> None:
+        """As the program tells it: well with a worker, not well without one, without a database, or without
+        an answer."""
+        well = {"database": True, "workers": 1, "waiting": 2, "running": 0}
+        cases = [
+            (well, True, "Workers: 1. Renders: 0 running, 2 waiting"),
+            (well | {"workers": 0}, False, "No worker is heard of"),
+            (well | {"database": False}, False, "database does not answer"),
+            (None, False, "web server does not answer"),
+        ]
+        with tempfile.TemporaryDirectory() as folder, owning(Path(folder), port=1):
+            for answer, is_well, word in cases:
+                with mock.patch.object(status, "_asked", return_value=answer):
+                    lines, found = status_of(Path(folder))
+                self.assertEqual(found, is_well)
+                self.assertIn(word, " ".join(lines))

@@ -233,6 +233,22 @@ class Answers(TestCase):
         self.assertEqual(self._place(background="pink")[0], 422)
         self.assertEqual(self.client_ada.get("/api/v1/preview/feed.jpg").status_code, 404)
 
+    def test_an_address_is_for_whoever_placed_it(self) -> None:
+        """Nobody else gets the picture by its address, computed or not, until they place the same recipe."""
+        [address] = self._place(small_recipe(seed=77))[1]["addresses"]
+        headers = {"X-Bench": "b", "X-Order": "1"}
+        other = client_of(person("other"))
+        path = f"/api/v1/preview/{address}.jpg"
+        for _ in ("placed", "computed"):
+            self.assertEqual(other.get(path, headers=headers).status_code, 404)
+            self.assertEqual(self.client_ada.get(path, headers=headers).status_code, 200)
+        look = {"frame": 1, "scale": 1.0}
+        body = {"bench": "b", "order": 1, "recipe": small_recipe(seed=77), "pictures": [look]}
+        placed = other.call("POST", "/preview", body)[1]["addresses"][0]
+        self.assertEqual(
+            other.get(f"/api/v1/preview/{placed}.jpg", headers=headers).status_code, 200
+        )
+
     def test_superseded_is_nothing_to_show(self) -> None:
         [address] = self._place(small_recipe(seed=123))[1]["addresses"]
         body = {"bench": "b", "order": 5, "recipe": small_recipe(), "pictures": []}

@@ -2,13 +2,16 @@
 
 import io
 import zipfile
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from unittest import mock
 
 import OpenEXR
 import psycopg
+from django.db import connection
 from django.test import TestCase
+from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from handful.engine import Recipe, render_frame
@@ -16,6 +19,7 @@ from handful.engine.files import WriteError, read_picture
 from handful.studio.renders import working
 from handful.studio.renders.api import archive_name
 from handful.studio.renders.models import Render
+from handful.studio.renders.service import queue_orphans
 from handful.studio.renders.tasks import render_frames
 from handful.studio.renders.working import Busy, Interrupted, work_off
 from tests.studio.base import (
@@ -133,6 +137,61 @@ class Rendering(TestCase):
         exact = self._work(self._order(format="exr-float"))
         with OpenEXR.File(str(exact.folder / "spark.0002.exr")) as file:
             self.assertEqual(file.channels()["RGBA"].pixels.dtype.name, "float32")
+
+    def test_files_that_are_gone(self) -> None:
+        """They are told, and made anew when it is tried again; the others stay as they are. One that is whole
+        has nothing to try again."""
+        render = self._work(self._order())
+        self.assertEqual(self.client_ada.call("POST", f"/renders/{render.id}/retry")[0], 409)
+        kept, gone = (render.folder / f"spark.{frame:04d}.exr" for frame in (2, 4))
+        written = kept.stat().st_mtime_ns
+        gone.unlink()
+        archive = self.client_ada.get(f"/api/v1/renders/{render.id}/frames.zip")
+        self.assertEqual(archive.status_code, 404)
+        self.assertIn("1 of 4 frames are gone, the first of frame 4", archive.json()["says"])
+        self.assertEqual(
+            self.client_ada.get(f"/api/v1/renders/{render.id}/4.file").status_code, 404
+        )
+        self.assertEqual(self.client_ada.call("POST", f"/renders/{render.id}/retry")[0], 200)
+        self.assertEqual(self._work(render).state, "done")
+        self.assertTrue(gone.exists())
+        self.assertEqual(kept.stat().st_mtime_ns, written)
+        self.assertEqual(
+            self.client_ada.get(f"/api/v1/renders/{render.id}/frames.zip").status_code, 200
+        )
+
+    def test_what_a_dead_writer_left(self) -> None:
+        """Parts of files go when its render is gone on with; nothing else does."""
+        render = self._order()
+        render.folder.mkdir(parents=True)
+        for name in (".spark.0002.exr.99.part.exr", "notes.txt"):
+            (render.folder / name).write_text("half")
+        self.assertEqual(self._work(render).state, "done")
+        names = {path.name for path in render.folder.iterdir()}
+        self.assertNotIn(".spark.0002.exr.99.part.exr", names)
+        self.assertIn("notes.txt", names)
+
+    def test_a_render_without_a_job_is_queued_again(self) -> None:
+        """One that is under way and that nobody works on; not one that has a job, that is young, or that has
+        ended."""
+        held, lost, young, ended = (self._order() for _ in range(4))
+        old = timezone.now() - timedelta(minutes=1)
+        Render.objects.exclude(id=young.id).update(created=old)
+        Render.objects.filter(id=lost.id).update(state="running")
+        Render.objects.filter(id=ended.id).update(state="failed")
+
+        def jobs() -> list[str]:
+            return [job.args["render_id"] for job in ProcrastinateJob.objects.filter(status="todo")]
+
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "DELETE FROM procrastinate_jobs WHERE args->>'render_id' <> %s", [str(held.id)]
+            )
+        self.assertEqual(jobs(), [str(held.id)])
+        self.assertEqual(queue_orphans(), 1)
+        self.assertCountEqual(jobs(), [str(held.id), str(lost.id)])
+        self.assertEqual(queue_orphans(), 0)
+        self.assertEqual(self._work(lost).state, "done")
 
     def test_recipe_is_a_copy(self) -> None:
         """Work on the shot after the order does not reach the render."""

@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 
 from django.db import connection
 from django.test import TransactionTestCase
@@ -48,6 +49,9 @@ class Killed(TransactionTestCase):
             connection.queries_log.clear()
             time.sleep(0.02)
 
+    def _has(self, render: Render, least: int) -> bool:
+        return render.frames.count() >= least
+
     def _order(self) -> Render:
         recipe = small_recipe(canvas=CANVAS)
         recipe["layers"][0]["steps"] = [{"kind": "glow", "id": "glow"}]
@@ -88,3 +92,20 @@ class Killed(TransactionTestCase):
         self._worker("--until-empty")
         self._wait("the end", lambda: Render.objects.get(id=render.id).state == "done")
         self.assertEqual(render.frames.count(), 60)
+
+    def test_a_database_that_goes_away(self) -> None:
+        """All of the worker's sessions are ended, as by a restart, three times in the middle: it goes on by
+        itself, and what was written is there once."""
+        render = self._order()
+        worker = self._worker()
+        for least in (4, 14, 24):
+            self._wait("some frames", partial(self._has, render, least))
+            with connection.cursor() as cursor:
+                cursor.execute(
+                    "SELECT count(pg_terminate_backend(pid)) FROM pg_stat_activity"
+                    " WHERE datname = current_database() AND pid <> pg_backend_pid()"
+                )
+                self.assertGreaterEqual(cursor.fetchone()[0], 1)
+        self._wait("the end", lambda: Render.objects.get(id=render.id).state == "done")
+        self.assertIsNone(worker.poll())
+        self.assertEqual(sorted(render.frames.values_list("frame", flat=True)), list(range(1, 61)))

@@ -1,4 +1,5 @@
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { setNonce } from 'get-nonce'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, RouterProvider } from 'react-router'
@@ -10,6 +11,9 @@ import { Frame } from './Frame'
 import { Renders } from './renders/Renders'
 import { Shots } from './shots/Shots'
 import { useNotice } from './ui/Notice'
+
+// Dialogs keep the page behind them from scrolling by a style of their own.
+setNonce(document.querySelector<HTMLMetaElement>('meta[name="nonce"]')?.content ?? '')
 
 /** Being signed out shows the sign-in screen, wherever it is noticed. */
 function noticeSignedOut(error: Error) {

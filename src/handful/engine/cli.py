@@ -149,7 +149,7 @@ def _render(options: argparse.Namespace) -> int:
             path = options.out / frame_name(name, frame, way.suffix)
             bend = None
             if options.layer is None:
-                bend = render_bend(recipe, frame, options.scale, cache, media)
+                bend = render_bend(recipe, frame, options.scale, cache, media, way.with_plate)
             way.write(path, picture, About.of(canvas, frame, options.scale), bend)
     return DONE
 

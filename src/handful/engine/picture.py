@@ -117,6 +117,16 @@ class Tile(NamedTuple):
         return padded
 
 
+class Bent(NamedTuple):
+    """By how much a frame bends the plate: offsets `(H, W, 2)` to the right and down, so that what is seen at a
+    px is the plate's at the px less them; deviations `(H, W)` by which it is blurred, if it is; both in px
+    of the full-size canvas. And the plate `(H, W, 3)` bent so, in linear light, if that was asked for."""
+
+    offsets: Picture
+    blur: Matte | None = None
+    plate: Picture | None = None
+
+
 def _rows(part: Region, whole: Region) -> slice:
     return slice(part.top - whole.top, part.bottom - whole.top)
 

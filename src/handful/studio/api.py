@@ -26,19 +26,25 @@ from handful.engine.render import PlanError
 from handful.engine.steps.colour.curves import curve_through
 from handful.engine.values import drops_frames, timecode
 from handful.engine.values.moves.fields import FieldType
+from handful.studio.doors import CarefulParser, CarefulRenderer, Unreadable
 from handful.studio.people.api import router as people
 from handful.studio.preview.api import router as preview
 from handful.studio.refusals import Refusal, Refused
 from handful.studio.renders.api import router as renders
 from handful.studio.shots.api import router as shots
 from handful.studio.starters.api import router as starters
+from handful.studio.watch.api import router as watch
 
-api = NinjaAPI(title="Handful", version="1", auth=django_auth, docs_url=None)
+api = NinjaAPI(
+    title="Handful", version="1", auth=django_auth, docs_url=None,
+    parser=CarefulParser(), renderer=CarefulRenderer(),
+)  # fmt: skip
 api.add_router("/people", people, tags=["people"])
 api.add_router("/shots", shots, tags=["shots"])
 api.add_router("/starters", starters, tags=["starters"])
 api.add_router("/preview", preview, tags=["preview"])
 api.add_router("/renders", renders, tags=["renders"])
+api.add_router("", watch, tags=["watch"])
 
 
 class Setting(Schema):
@@ -71,11 +77,14 @@ class Pieces(Schema):
     settings: list[Setting]
 
 
+Level = Annotated[float, Field(ge=-1e6, le=1e6)]
+
+
 class CurvePoints(Schema):
     """Points that a curve goes through, at levels of the first that rise, from 0 to 1 as a rule."""
 
-    points: list[tuple[float, float]] = Field(min_length=1, max_length=64)
-    at: list[float] = Field(max_length=512)
+    points: list[tuple[Level, Level]] = Field(min_length=1, max_length=64)
+    at: list[Level] = Field(max_length=512)
 
 
 class ColourLine(Schema):
@@ -218,7 +227,7 @@ def change_recipe(request: HttpRequest, asked: Changing) -> ChangedRecipe:
 @api.get("/timecodes", response=list[str], auth=None)
 def timecodes(
     request: HttpRequest,
-    first: Annotated[int, Query(ge=0)],
+    first: Annotated[int, Query(ge=0, le=10_000_000)],
     count: Annotated[int, Query(ge=1, le=1000)],
     rate: Annotated[float, Query(ge=1, le=240)],
     drops: bool = False,
@@ -256,7 +265,9 @@ def refuse_body(request: HttpRequest, error: HttpError) -> HttpResponse:
         return api.create_response(request, {"says": says, "stale_page": True}, status=403)
     if error.status_code != 400:
         return api.create_response(request, {"says": f"{error}."}, status=error.status_code)
-    problem = {"path": "", "says": "It is not JSON that can be read.", "nearest": None}
+    cause = error.__cause__ or error.__context__
+    says = str(cause) if isinstance(cause, Unreadable) else "It is not JSON that can be read."
+    problem = {"path": "", "says": says, "nearest": None}
     answer = {"says": "This request cannot be read.", "problems": [problem]}
     return api.create_response(request, answer, status=422)
 

@@ -68,12 +68,16 @@ INSTALLED_APPS = [
     "handful.studio.demo",
 ]
 MIDDLEWARE = [
+    "handful.studio.watch.requests.told",
+    "handful.studio.doors.no_stray_signs",
     "django.middleware.security.SecurityMiddleware",
+    "handful.studio.doors.kept_in",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
@@ -88,6 +92,25 @@ STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB_ROOT if WEB_ROOT.is_dir() else None
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\."
 
+SECURE = os.environ.get("HANDFUL_SECURE") == "1"
+"""Whether people come by TLS only, through a proxy that says so; see docs/deployment.md."""
+
+CSRF_TRUSTED_ORIGINS = [
+    origin for origin in os.environ.get("HANDFUL_ORIGINS", "").split(",") if origin
+]
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+if SECURE:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    SECURE_SSL_REDIRECT = True
+    SECURE_REDIRECT_EXEMPT = [r"^api/v1/(alive|ready|metrics)$"]
+    SECURE_HSTS_SECONDS = 365 * 24 * 3600
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+    SECURE_HSTS_PRELOAD = True
+    SESSION_COOKIE_SECURE = True
+    CSRF_COOKIE_SECURE = True
+
 SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -99,5 +122,9 @@ LOGGING = {
     "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"django.request": {"level": "ERROR"}, "django.security": {"level": "ERROR"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "django.security": {"level": "ERROR"},
+        "handful.requests": {"level": os.environ.get("HANDFUL_LOG_REQUESTS", "WARNING")},
+    },
 }

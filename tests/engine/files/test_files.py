@@ -15,10 +15,18 @@ import numpy as np
 import OpenEXR
 from PIL import Image
 
-from handful.engine.files import FORMATS, About, WriteError, frame_name, read_picture
+from handful.engine.files import (
+    FORMATS,
+    About,
+    FileFormat,
+    WriteError,
+    frame_name,
+    read_picture,
+)
 from handful.engine.files.exr import write_exr
 from handful.engine.files.png import write_png
 from handful.engine.files.stills import read_display_still
+from handful.engine.picture import Bent
 
 
 def _picture() -> np.ndarray:
@@ -159,6 +167,13 @@ class PNG(InFolder):
         np.testing.assert_allclose(read_picture(path), picture, atol=1e-4)
 
 
+def _bent(way: FileFormat) -> Bent | None:
+    """What a format that holds a bent plate cannot do without."""
+    height, width = _picture().shape[:2]
+    plate = np.zeros((height, width, 3), np.float32)
+    return Bent(plate[..., :2], None, plate) if way.with_plate else None
+
+
 class Writing(InFolder):
     def test_names(self) -> None:
         """At least four digits, plain letters, never empty."""
@@ -175,7 +190,7 @@ class Writing(InFolder):
             path = self.folder / f"frame.{way.suffix}"
             with mock.patch.object(Path, "with_name", return_value=full):
                 with self.assertRaisesRegex(WriteError, "could not be written"):
-                    way.write(path, _picture(), About(1, Fraction(25)))
+                    way.write(path, _picture(), About(1, Fraction(25)), _bent(way))
             self.assertFalse(path.exists())
             full.unlink(missing_ok=True)
             full.symlink_to("/dev/full")
@@ -185,9 +200,8 @@ class Writing(InFolder):
         (self.folder / "out").write_text("in the way")
         for way in FORMATS.values():
             with self.assertRaisesRegex(WriteError, "could not be written"):
-                way.write(
-                    self.folder / "out" / f"a.{way.suffix}", _picture(), About(1, Fraction(25))
-                )
+                path = self.folder / "out" / f"a.{way.suffix}"
+                way.write(path, _picture(), About(1, Fraction(25)), _bent(way))
         self.assertEqual(os.listdir(self.folder), ["out"])
 
     def test_half_a_file_never_has_the_name(self) -> None:

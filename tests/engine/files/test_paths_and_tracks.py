@@ -3,6 +3,7 @@
 import json
 import math
 import tempfile
+import time
 from contextlib import redirect_stderr, redirect_stdout
 from io import StringIO
 from pathlib import Path
@@ -97,6 +98,38 @@ class Paths(TestCase):
             path, says = _refused(read_paths, SVG.format(inner))
             self.assertEqual(path, "")
             self.assertRegex(says, "no path|cannot be read")
+
+
+class Hostile(TestCase):
+    def test_drawings(self) -> None:
+        """What would take minutes or all memory is told at once, with what can be read."""
+        nested = "".join(
+            f'<g id="g{i}"><use href="#g{i - 1}"/><use href="#g{i - 1}"/></g>' for i in range(1, 40)
+        )
+        cases = {
+            "a path of 2000 vertices": f'<path d="M0 0{" L1 1" * 100_000}"/>',
+            "2000 vertices can be read": f'<path d="M0 0{" a1 1 0 0 0 1 1" * 3000}"/>',
+            "5000 elements": f'<g id="g0"><path d="M0 0L1 1"/></g>{nested}',
+            "elements can be read": '<path d="M0 0L1 1"/>' * 20_000,
+            "signs of style": f"<style>{'.a{fill:red}' * 20_000}</style><path d='M0 0L1 1'/>",
+            "nested deeper than 100": "<g>" * 500 + "</g>" * 500,
+            "declares entities": '<!DOCTYPE x [<!ENTITY a "b">]><path d="M0 0L1 1"/>',
+        }
+        for word, inside in cases.items():
+            begun = time.monotonic()
+            with self.subTest(word=word):
+                self.assertIn(word, _refused(read_paths, SVG.format(inside))[1])
+                self.assertLess(time.monotonic() - begun, 3)
+
+    def test_used_once_is_read(self) -> None:
+        drawing = '<defs><path id="a" d="M0 0L9 9"/></defs><use href="#a"/>'
+        self.assertGreaterEqual(len(read_paths(SVG.format(drawing), "x")), 1)
+
+    def test_fields(self) -> None:
+        """A field longer than the module reads is told with its line."""
+        where, says = _refused(read_track, f"frame,x,y\n1,2,3\n2,{'9' * 140_000},4\n")
+        self.assertEqual(where, "line 3")
+        self.assertIn("field larger than", says)
 
 
 class Commands(TestCase):

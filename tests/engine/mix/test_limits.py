@@ -5,9 +5,13 @@ from unittest import TestCase, mock
 import numpy as np
 
 from handful.engine import render_frame
-from handful.engine.kinds import At
+from handful.engine.kinds import At, Limit
+from handful.engine.limits.ellipse import Ellipse
+from handful.engine.limits.outline import Outline
 from handful.engine.limits.rectangle import Rectangle
 from handful.engine.mix import limited
+from handful.engine.named import Path
+from handful.engine.named.path import Vertex
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
 from tests.engine.recipes import as_it_comes, bolt_layer, small
@@ -85,3 +89,33 @@ class Extents(TestCase):
             with self.subTest(limits=limits):
                 self.assertGreater(told.max(), 0.1)
                 np.testing.assert_allclose(told, untold, atol=1e-5)
+
+    def test_nothing_is_beyond_the_bounds(self) -> None:
+        """Of each shape at every scale, soft or hard: all that it covers lies within the bounds that it tells,
+        and those are not much larger than what it covers."""
+        none = Point(0, 0)
+        corners = tuple(
+            Vertex(at=Point(x, y), arriving=none, leaving=none)
+            for x, y in ((30, 20), (150, 50), (90, 110))
+        )
+        path = Path(vertices=corners, closed=True)
+        shapes: list[Limit] = [
+            as_it_comes(
+                Rectangle, centre=Point(90, 60), width=80.0, height=30.0, feather=12.0, turn=30.0
+            ),
+            as_it_comes(Ellipse, centre=Point(90, 60), width=80.0, height=30.0, feather=0.0),
+            as_it_comes(Outline, path=path, feather=12.0),
+        ]
+        for limit in shapes:
+            for scale in (1.0, 0.5, 2.0):
+                region = Region(0, 0, round(200 * scale), round(140 * scale)).grown(60)
+                at = At(region, scale, (), region)
+                bounds = limit.bounds(at)
+                assert bounds is not None
+                there = np.argwhere(limit.draw(at) > 1e-4)
+                top, left = there.min(axis=0) - 60
+                bottom, right = there.max(axis=0) - 59
+                found = Region(int(left), int(top), int(right), int(bottom))
+                self.assertEqual(found.meet(bounds), found)
+                self.assertLess(bounds.width, found.width + 60 * scale + 12)
+                self.assertLess(bounds.height, found.height + 100 * scale + 12)

@@ -21,6 +21,7 @@ from handful.engine.steps.place.tiles import Tiles
 from handful.engine.steps.warp.bead import Bead, ray_through, through_wedge
 from handful.engine.steps.warp.displace import Displace
 from handful.engine.steps.warp.lens import Lens
+from handful.engine.steps.warp.twist import Twist
 from handful.engine.steps.warp.warp import Warp
 from handful.engine.values import Point
 from tests.engine.recipes import as_it_comes
@@ -431,3 +432,45 @@ class Placing(TestCase):
         step = Tiles(centre=Point(40, 30), width=80.0, height=60.0, mirrored=False)
         wanted = np.tile(_soft().pixels[:60, :80], (3, 3, 1))
         np.testing.assert_allclose(_applied(step, _soft()), wanted, atol=1e-6)
+
+
+class Twists(TestCase):
+    def _map(self, **settings: Any) -> tuple[np.ndarray, np.ndarray]:
+        """Where px come from, read off a picture of their own places, and how far they are from the middle."""
+        down, across = np.mgrid[:180, :240] + 0.5
+        picture = np.stack([across, down, across, down], axis=2).astype(np.float32)
+        step = as_it_comes(Twist, centre=MIDDLE, radius=80.0, phase=0.3, edge="hold", **settings)
+        found = step.apply(Tile(picture, FIELD), At(FIELD, 1.0, ("seed",), FIELD)).within(FIELD)
+        return found[..., :2].astype(float), np.hypot(across - MIDDLE.x, down - MIDDLE.y)
+
+    def test_a_swirl_keeps_areas(self) -> None:
+        """Each circle turns as a whole: distances from the middle stay, and the map's determinant is 1."""
+        places, away = self._map(way="swirls", turn=200.0)
+        from_middle = np.hypot(places[..., 0] - MIDDLE.x, places[..., 1] - MIDDLE.y)
+        np.testing.assert_allclose(from_middle[away < 78], away[away < 78], atol=0.05)
+        across, down = np.gradient(places, axis=1), np.gradient(places, axis=0)
+        area = across[..., 0] * down[..., 1] - across[..., 1] * down[..., 0]
+        np.testing.assert_allclose(area[(away < 70) & (away > 3)], 1, atol=0.06)
+        turned = math.degrees(math.atan2(*(places[90, 121] - np.array(MIDDLE))[::-1]))
+        self.assertAlmostEqual((turned + 200 + 180) % 360 - 180, 18.4, delta=1)
+
+    def test_nothing_beyond(self) -> None:
+        down, across = np.mgrid[:180, :240] + 0.5
+        for way in ("swirls", "swells", "ripples"):
+            places, away = self._map(way=way, amount=40.0, swell=90.0)
+            still = np.stack([across, down], axis=2)[away > 80]
+            np.testing.assert_allclose(places[away > 80], still, atol=1e-4)
+
+    def test_it_never_folds(self) -> None:
+        """Along a line outwards places go outwards, at the farthest that may be set; what lies in the middle of
+        one that swells by half is twice as large."""
+        for settings in (
+            {"way": "swells", "swell": 90.0}, {"way": "swells", "swell": -90.0},
+            {"way": "ripples", "amount": 1000.0, "length": 12.0},
+            {"way": "ripples", "amount": -1000.0, "length": 60.0},
+        ):  # fmt: skip
+            places, _ = self._map(**settings)
+            row = places[90, 121:199, 0]
+            self.assertGreater(float(np.diff(row).min()), -0.02, settings)
+        places, _ = self._map(way="swells", swell=50.0)
+        self.assertAlmostEqual(float(places[90, 122, 0] - places[90, 117, 0]) / 5, 0.5, delta=0.02)

@@ -50,6 +50,13 @@ export const formats = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
 })
 
+/** Whether there are workers, looked at now and then. */
+export const readiness = queryOptions({
+  queryKey: ['ready'],
+  queryFn: () => got(api.GET('/api/v1/ready')),
+  refetchInterval: 5000,
+})
+
 export const renders = (shotId?: string) =>
   queryOptions({
     queryKey: ['renders', shotId ?? 'all'],

@@ -195,7 +195,7 @@ export interface paths {
         put?: never;
         /**
          * Sign In
-         * @description Sign in with name and password.
+         * @description Sign in with name and password. After some attempts that failed, the next has to wait.
          */
         post: operations["handful_studio_people_api_sign_in"];
         delete?: never;
@@ -631,9 +631,29 @@ export interface paths {
         put?: never;
         /**
          * Retry Render
-         * @description Go on with a failed or cancelled render.
+         * @description Go on with a render that failed or was cancelled, or make files anew that are gone.
          */
         post: operations["handful_studio_renders_api_retry_render"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ready
+         * @description Whether the database answers, how many workers there are, and how many renders wait and run.
+         */
+        get: operations["handful_studio_watch_api_ready"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1701,6 +1721,22 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * Readiness
+         * @description Whether all that is needed is there: the database, and workers for renders.
+         */
+        Readiness: {
+            /** Ready */
+            ready: boolean;
+            /** Database */
+            database: boolean;
+            /** Workers */
+            workers: number;
+            /** Waiting */
+            waiting: number;
+            /** Running */
+            running: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -1943,6 +1979,24 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
                 };
             };
         };
@@ -2752,6 +2806,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_watch_api_ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readiness"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readiness"];
                 };
             };
         };

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Schemas } from '../api/client'
-import { renders as rendersQuery } from '../api/queries'
+import { readiness, renders as rendersQuery } from '../api/queries'
 import { TopBar } from '../TopBar'
 import { Empty, Failed, Loading } from '../ui/States'
 import { RenderCard } from './RenderCard'
@@ -11,8 +11,11 @@ import { RenderResult } from './RenderResult'
 export function Renders() {
   const queries = useQueryClient()
   const renders = useQuery(rendersQuery())
+  const ready = useQuery(readiness)
   const [picked, setPicked] = useState<string>()
   const chosen = renders.data?.find((render) => render.id === picked) ?? renders.data?.[0]
+  const waits = renders.data?.some(({ state }) => state === 'queued' || state === 'running')
+  const nobodyWorks = waits && ready.data?.workers === 0
   const refresh = () => queries.invalidateQueries({ queryKey: ['renders'] })
   const byId = (render: Schemas['RenderLine']) => ({ params: { path: { render_id: render.id } } })
   const cancel = useMutation({
@@ -40,6 +43,14 @@ export function Renders() {
             <Empty title="No renders yet">
               <p>Open a shot and press Render. You can watch it here, frame by frame.</p>
             </Empty>
+          )}
+          {nobodyWorks && (
+            <p
+              role="status"
+              className="mb-3 rounded border border-line px-3 py-2 text-sm text-amber"
+            >
+              No worker is heard of. Renders go on by themselves once one runs.
+            </p>
           )}
           <ul className="grid gap-2.5">
             {renders.data?.map((render) => (

@@ -8,7 +8,7 @@ from handful.engine.files.paths import read_paths
 from handful.engine.files.plates import PlateFiles, StillFile
 from handful.engine.files.stills import read_picture
 from handful.engine.files.tracks import read_track, track_text
-from handful.engine.files.writing import WriteError, write_atomically
+from handful.engine.files.writing import WriteError, clear_parts, write_atomically
 
 __all__ = [
     "FORMATS",
@@ -17,6 +17,7 @@ __all__ = [
     "PlateFiles",
     "StillFile",
     "WriteError",
+    "clear_parts",
     "drop_oldest",
     "frame_name",
     "read_paths",

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from handful.engine.colour.transfer import BT709_CHROMATICITIES
 from handful.engine.files.about import About
 from handful.engine.files.writing import write_atomically
-from handful.engine.picture import Picture
+from handful.engine.picture import Bent, Picture
 from handful.engine.values import time_parts
 
 _MOST_HALF = 65504.0
@@ -25,11 +25,12 @@ def write_exr(
     picture: Picture,
     about: About,
     depth: Literal["half", "float"],
-    bend: Picture | None = None,
+    bend: Bent | None = None,
 ) -> None:
     """Write one scan-line file, ZIP, in half or float; chromaticities, rate and timecode in its header.
-    Light is RGBA, a height the channel `height.Y`, offsets are `offsets.X` and `offsets.Y`, in px; `bend`
-    `(H, W, 2)` stands beside light as such offsets.
+    Light is RGBA, a height the channel `height.Y`, offsets are `offsets.X` and `offsets.Y`, in px. How
+    the plate is bent stands beside light: as such offsets, as `offsets.blur` if it is blurred (the deviation
+    in px), and as `plate.R`, `plate.G` and `plate.B` if the bent plate is there.
 
     Px of overscan on each side are in the data window only, so that programs lay the display
     window over the shot. Light beyond what half can hold is held at its largest number. Raises
@@ -39,7 +40,11 @@ def write_exr(
     height, width = (size - 2 * overscan for size in picture.shape[:2])
     channels = _channels(_as_stored(picture, depth))
     if bend is not None:
-        channels |= _channels(_as_stored(bend, depth))
+        channels |= _channels(_as_stored(bend.offsets, depth))
+        if bend.blur is not None:
+            channels["offsets.blur"] = _as_stored(bend.blur, depth)
+        if bend.plate is not None:
+            channels["plate"] = _as_stored(bend.plate, depth)
     header = {
         "compression": OpenEXR.ZIP_COMPRESSION,
         "type": OpenEXR.scanlineimage,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import math
 from typing import Any
-from xml.etree.ElementTree import ParseError
+from xml.etree.ElementTree import XML, Element, ParseError, TreeBuilder, XMLParser
 
 import svgelements
 
@@ -14,6 +14,9 @@ from handful.engine.recipe import Problem, RecipeError
 MOST_BYTES = 4 * 1024 * 1024
 MOST_PATHS = 200
 MOST_VERTICES = 2000
+MOST_ELEMENTS, MOST_DEPTH = 5000, 100
+MOST_DATA, MOST_STYLE = 256 * 1024, 64 * 1024
+"""Signs of one path, and of all style."""
 
 _NEAR = 1e-3
 """px; vertices nearer than this are one."""
@@ -26,7 +29,10 @@ def read_paths(text: str, name: str) -> list[dict[str, Any]]:
     """
     if len(text) > MOST_BYTES:
         raise RecipeError([Problem("", f"It is larger than {MOST_BYTES // 1024 // 1024} MiB.")])
+    if "<!ENTITY" in text:
+        raise RecipeError([Problem("", "It declares entities, which are not read.")])
     try:
+        _check(text)
         drawing = svgelements.SVG.parse(io.StringIO(text), reify=True)
         shapes = [part for part in drawing.elements() if isinstance(part, svgelements.Shape)]
         outlines = [
@@ -50,6 +56,54 @@ def read_paths(text: str, name: str) -> list[dict[str, Any]]:
         most = f"{MOST_PATHS} paths of {MOST_VERTICES} vertices"
         raise RecipeError([Problem("", f"It is too much: {most} can be read.")])
     return _with_own_names(paths)
+
+
+def _check(text: str) -> None:
+    """Count what is to be read before it is. Raises `RecipeError` for more than can be, and for entities."""
+    root = XML(text, XMLParser(target=_Counting()))
+    known = {part.get("id"): part for part in root.iter() if part.get("id")}
+    counts: dict[int, int] = {}
+
+    def shapes_in(part: Element, depth: int) -> int:
+        """How many elements there are once all that is used stands where it is used."""
+        if depth > MOST_DEPTH:
+            raise RecipeError([Problem("", f"It is nested deeper than {MOST_DEPTH}.")])
+        if id(part) not in counts:
+            count = 1 + sum(shapes_in(inner, depth + 1) for inner in part)
+            if part.tag.rsplit("}", 1)[-1] == "use":
+                used = known.get((part.get(_LINK) or part.get("href") or "").lstrip("#"))
+                count += 0 if used is None else shapes_in(used, depth + 1)
+            counts[id(part)] = min(count, MOST_ELEMENTS + 1)
+        return counts[id(part)]
+
+    if shapes_in(root, 0) > MOST_ELEMENTS:
+        raise RecipeError([Problem("", f"It is too much: {MOST_ELEMENTS} elements can be read.")])
+    for part in root.iter():
+        data = part.get("d") or part.get("points") or ""
+        if len(data) > MOST_DATA or sum(map(data.count, "Aa")) > MOST_VERTICES:
+            raise RecipeError(
+                [Problem("", f"It is too much: a path of {MOST_VERTICES} vertices can be read.")]
+            )
+    if sum(len(part.text or "") for part in root.iter() if part.tag.endswith("style")) > MOST_STYLE:
+        raise RecipeError(
+            [Problem("", f"It is too much: {MOST_STYLE} signs of style can be read.")]
+        )
+
+
+class _Counting(TreeBuilder):
+    """Ends where there are too many elements, before they are built."""
+
+    def start(self, tag: str, attrs: dict[str, str]) -> Element:
+        """Count an element."""
+        self.count = getattr(self, "count", 0) + 1
+        if self.count > MOST_ELEMENTS:
+            raise RecipeError(
+                [Problem("", f"It is too much: {MOST_ELEMENTS} elements can be read.")]
+            )
+        return super().start(tag, attrs)
+
+
+_LINK = "{http://www.w3.org/1999/xlink}href"
 
 
 def _path(name: str, outline: Any) -> dict[str, Any]:

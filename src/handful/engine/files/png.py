@@ -11,13 +11,13 @@ import numpy as np
 
 from handful.engine.colour.transfer import encode_srgb
 from handful.engine.files.writing import WriteError, write_atomically
-from handful.engine.picture import Picture, straighten
+from handful.engine.picture import Bent, Picture, straighten
 
 _AFTER_IHDR = 33
 """Bytes of the signature and of the IHDR chunk, after which colour chunks must stand."""
 
 
-def write_png(path: Path, picture: Picture, bend: Picture | None = None) -> None:
+def write_png(path: Path, picture: Picture, bend: Bent | None = None) -> None:
     """Write a picture as 16-bit RGBA, straight, with an sRGB chunk. Raises `WriteError`.
 
     Light beyond its cover, and above white, cannot be said in this format and is clipped.

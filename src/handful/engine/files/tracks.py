@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterator
 
 from pydantic import ValidationError
 
@@ -23,7 +24,7 @@ def read_track(text: str, name: str) -> Track:
         raise RecipeError([Problem("", f"It is larger than {MOST_BYTES // 1024 // 1024} MiB.")])
     marks: list[Mark] = []
     problems: list[Problem] = []
-    for line, row in enumerate(csv.reader(io.StringIO(text)), 1):
+    for line, row in enumerate(_rows(text), 1):
         cells = [cell.strip() for cell in row]
         is_header = line == 1 and [cell.lower() for cell in cells[:3]] == list(_COLUMNS[:3])
         if is_header or not any(cells):
@@ -47,6 +48,19 @@ def read_track(text: str, name: str) -> Track:
         raise RecipeError(
             [Problem("", f"{detail['msg']}.") for detail in error.errors(include_url=False)]
         ) from error
+
+
+def _rows(text: str) -> Iterator[list[str]]:
+    """The rows of a CSV text. Raises `RecipeError` with the line that is none."""
+    reader = csv.reader(io.StringIO(text))
+    while True:
+        try:
+            yield next(reader)
+        except StopIteration:
+            return
+        except csv.Error as error:
+            says = f"It cannot be read as CSV: {error}."
+            raise RecipeError([Problem(f"line {reader.line_num}", says)]) from error
 
 
 def track_text(track: Track) -> str:

@@ -29,3 +29,9 @@ def write_atomically(path: Path, write: Callable[[Path], None]) -> None:
             part.unlink()
         reason = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
         raise WriteError(f"{path} could not be written: {reason}.") from error
+
+
+def clear_parts(folder: Path) -> None:
+    """Remove what writers that died have left of files in a folder that nobody else writes to."""
+    for part in folder.glob(".*.part*"):
+        part.unlink(missing_ok=True)

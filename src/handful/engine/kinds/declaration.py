@@ -12,7 +12,12 @@ import numpy as np
 
 from handful.engine.kernels.chance.hash import Key, key_for
 from handful.engine.kernels.compiled import NEAR_ROWS, in_bands
-from handful.engine.kernels.pixels.area import reach_of_softness, softened
+from handful.engine.kernels.pixels.area import (
+    reach_of_softness,
+    reduced,
+    reduction_for,
+    softened_from,
+)
 from handful.engine.kernels.pixels.bounds import hold_bounds
 from handful.engine.kinds.planning import Plans
 from handful.engine.kinds.setting import Setting, read_setting, setting
@@ -105,6 +110,9 @@ class Source(Plans, Kind):
     begins_with: ClassVar[tuple[str, ...]] = ()
     """The steps of a new layer of it."""
 
+    fills: ClassVar[bool] = False
+    """Whether it has no end, and each px that is asked for costs as much as any."""
+
     @classmethod
     def makes(cls, written: Any, others: Others) -> PictureKind:
         """What kind of picture it makes, as a recipe writes it, from the kinds of other layers."""
@@ -146,6 +154,11 @@ class Step(Kind):
     def needs(self, wanted: Region, at: At) -> Region:
         """What must be known of the picture before, for the result on `wanted`."""
         return wanted.grown(math.ceil(self.reach() * at.scale))
+
+    def coarser(self, at: At) -> tuple[int, int]:
+        """Beyond how many px around what is wanted the picture before is seen so blurred that it may be how
+        many times coarser."""
+        return 0, 1
 
     def moments(self, frame: float, first: int, last: int) -> tuple[float, ...] | None:
         """The frames at which it looks at the picture before, of a layer that shows from `first` to
@@ -227,6 +240,10 @@ class Limit(Kind):
     outline: ClassVar[str] = ""
     """`rectangle` or `ellipse`, of its width and height about its centre, if it has one of these."""
 
+    scales: ClassVar[bool] = False
+    """Whether it covers the share of each px that lies inside, at any scale: so that where its edge is soft
+    it is made no finer than that shows."""
+
     joins: Literal["intersect", "add", "subtract"] = setting(
         "intersect", help="What it does to the limits before it."
     )
@@ -260,11 +277,18 @@ class Limit(Kind):
 
     def draw(self, at: At, *others: Tile) -> Matte:
         """From 0 to 1 on exactly `at.wanted`. The soft edge goes up over `feather` px."""
-        region = at.wanted.grown(self.margin(at)).aligned(_SOFT_GRID)
-        soft = softened(self.coverage(region, at, *others), self._deviation(at))
+        deviation = self._deviation(at)
+        by = reduction_for(deviation)
+        region = at.wanted.grown(self.margin(at)).aligned(max(by, _SOFT_GRID))
+        if self.scales:
+            small = Region(*(edge // by for edge in region))
+            means = self.coverage(small, at._replace(scale=at.scale / by))
+        else:
+            means = reduced(self.coverage(region, at, *others), by)
         top, left = at.wanted.top - region.top, at.wanted.left - region.left
-        part = soft[top : top + at.wanted.height, left : left + at.wanted.width]
-        return np.subtract(1, part) if self.inverted else np.ascontiguousarray(part)
+        part = Region(left, top, left + at.wanted.width, top + at.wanted.height)
+        soft = softened_from(means, by, deviation, part)
+        return np.subtract(1, soft) if self.inverted else np.ascontiguousarray(soft)
 
     def _deviation(self, at: At) -> float:
         return self.feather * at.scale * _DEVIATION_FOR_FEATHER

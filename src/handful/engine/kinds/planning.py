@@ -77,6 +77,9 @@ class Planning(Protocol):
         """What the source draws itself; or a part of it does, which is drawn again only when that
         part changes, from pictures planned before."""
 
+    def others(self) -> tuple[Planned, ...]:
+        """The layers that the source's settings name, in that order, on the canvas."""
+
     def state(self, by: Leads, *before: Planned, lasts: bool = False) -> Planned:
         """A state of a source with memory, from the one before and what else moved it; worth keeping
         for long if it `lasts`."""
@@ -112,10 +115,12 @@ class Planning(Protocol):
 
 class Bends:
     """A source whose offsets bend what is below it in its group, and the plate if it is in none. It has
-    settings `most`, `spread` and `edge`."""
+    settings of how far at most, and of how that is seen."""
 
     most: float
     spread: float
+    colours: int
+    blur: float
     edge: Edge
 
 

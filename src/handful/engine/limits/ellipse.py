@@ -28,5 +28,5 @@ class Ellipse(Rectangle):
         return filled(placed(outline, self.centre, self.turn, at.scale), region)
 
 
-_FLAT = 0.02
+_FLAT = 0.002
 """px by which a straight side may miss the curve: the sagitta r (1 - cos(pi / sides))."""

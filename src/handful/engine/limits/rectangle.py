@@ -19,6 +19,7 @@ class Rectangle(Limit):
 
     family = "mask"
     outline = "rectangle"
+    scales = True
     says = (
         "Inside a rectangle at {centre}, {width} by {height}, turned {turn}, soft over {feather}."
     )

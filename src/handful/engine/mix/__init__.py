@@ -1,6 +1,14 @@
 """How layers mix into one picture, and what its cover becomes at the output."""
 
-from handful.engine.mix.bend import Bending, bent, bent_after, bent_plate
+from handful.engine.mix.bend import (
+    Bending,
+    Seen,
+    bent,
+    bent_after,
+    bent_plate,
+    beyond,
+    blur_of,
+)
 from handful.engine.mix.blend import BlendSpace, Part, add_blend, blends, mixed
 from handful.engine.mix.cover import COVER_RULES, with_cover
 from handful.engine.mix.limit import averaged, joined, limited
@@ -10,12 +18,15 @@ __all__ = [
     "Bending",
     "BlendSpace",
     "Part",
+    "Seen",
     "add_blend",
     "averaged",
     "bent",
     "bent_after",
     "bent_plate",
+    "beyond",
     "blends",
+    "blur_of",
     "joined",
     "limited",
     "mixed",

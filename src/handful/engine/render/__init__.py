@@ -7,7 +7,7 @@ from handful.engine.render.frame import render_bend, render_frame
 from handful.engine.render.lasting import Lasting
 from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.places import Places, places
-from handful.engine.render.plan import PlanError, plan, plan_bend
+from handful.engine.render.plan import PlanError, PlateBend, plan, plan_bend
 from handful.engine.render.seam import Seam, seam_of
 
 __all__ = [
@@ -18,6 +18,7 @@ __all__ = [
     "Media",
     "Places",
     "PlanError",
+    "PlateBend",
     "Seam",
     "Stopped",
     "curves",

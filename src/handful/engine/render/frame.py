@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from handful.engine.picture import Picture
+from handful.engine.mix import bent_plate
+from handful.engine.picture import Bent, Picture
 from handful.engine.recipe import Recipe
 from handful.engine.render.cache import Cache
 from handful.engine.render.evaluate import evaluate
-from handful.engine.render.media import NO_MEDIA, Media
-from handful.engine.render.plan import plan, plan_bend
+from handful.engine.render.media import NO_MEDIA, Media, still_tile
+from handful.engine.render.plan import canvas_region, plan, plan_bend, shown_region
 
 
 def render_frame(
@@ -36,11 +37,20 @@ def render_bend(
     scale: float = 1.0,
     cache: Cache | None = None,
     media: Media = NO_MEDIA,
-) -> Picture | None:
-    """By how much a frame pushes the plate about: offsets `(H, W, 2)` in px of the full-size canvas, to the
-    right and down, so that what is seen at a px is the plate's at the px less them; nothing for a recipe
-    that bends none. Raises `PlanError` as `render_frame` does."""
+    with_plate: bool = False,
+) -> Bent | None:
+    """How a frame bends the plate, and the bent plate if that is wanted; nothing for a recipe that bends none.
+    Raises `PlanError` as `render_frame` does."""
     planned = plan_bend(recipe, frame, scale, media)
     if planned is None:
         return None
-    return np.ascontiguousarray(evaluate(planned[0], cache or Cache(0)).pixels)
+    cache = cache or Cache(0)
+    offsets = np.ascontiguousarray(evaluate(planned.offsets, cache).pixels)
+    blur = None if planned.blur is None else evaluate(planned.blur, cache).pixels
+    still = media.plate(round(frame)) if with_plate else None
+    if still is None:
+        return Bent(offsets, blur)
+    region = shown_region(recipe, scale)
+    plate = still_tile(still, planned.seen.edge, canvas_region(recipe, scale), region)
+    light = np.ascontiguousarray(plate.within(region)[..., :3])
+    return Bent(offsets, blur, bent_plate(light, offsets, blur, planned.seen, scale))

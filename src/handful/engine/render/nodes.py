@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from hashlib import blake2b
 from typing import Any, NamedTuple
 
+from handful.engine.kernels.pixels.surround import surrounded
 from handful.engine.kinds import At, Pointwise, State, Step, changed
 from handful.engine.mix import Part, mixed
 from handful.engine.picture import PictureKind, Region, Tile, clear_tile, summed
@@ -17,12 +18,14 @@ Value = Tile | State
 
 class Node(NamedTuple):
     """One picture or state to compute. `key` names its content; `compute` takes the inputs' values. A state
-    that `lasts` is worth keeping on disk."""
+    that `lasts` is worth keeping on disk. One that `fills` costs as much for each px, however many are asked
+    for: a source that has no end is in it."""
 
     key: str
     inputs: tuple[Node, ...]
     compute: Callable[[list[Any]], Any]
     lasts: bool = False
+    fills: bool = False
 
 
 def nothing(region: Region, kind: PictureKind = "light") -> Node:
@@ -34,6 +37,16 @@ def sum_of(nodes: Sequence[Node], shares: Sequence[float], region: Region) -> No
     """Heights or offsets added up on a region, each times its share."""
     return node_of(
         "sum", (region, shares), tuple(nodes), lambda tiles: summed(tiles, shares, region)
+    )
+
+
+def surrounded_by(near: Node, inner: Region, far: Node, region: Region, times: int) -> Node:
+    """A picture on an inner region, and around it another that is so many times coarser."""
+    return node_of(
+        "surrounded",
+        (inner, region, times),
+        (near, far),
+        lambda tiles: surrounded(tiles[0], inner, tiles[1], region, times),
     )
 
 
@@ -69,4 +82,5 @@ def node_of(
     digest.update(repr((edition(), what, about)).encode())
     for before in inputs:
         digest.update(before.key.encode())
-    return Node(digest.hexdigest(), inputs, compute)
+    fills = any(before.fills for before in inputs)
+    return Node(digest.hexdigest(), inputs, compute, fills=fills)

@@ -9,9 +9,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
-from typing import Any, cast
+from typing import Any, NamedTuple, cast
 
 from handful.engine.kernels.forms.places import sized
+from handful.engine.kernels.pixels.blur import reach_of
 from handful.engine.kernels.pixels.resample import Edge
 from handful.engine.kinds import (
     Again,
@@ -26,7 +27,17 @@ from handful.engine.kinds import (
     Source,
     Step,
 )
-from handful.engine.mix import Bending, averaged, bent, bent_after, joined, limited, with_cover
+from handful.engine.mix import (
+    Bending,
+    Seen,
+    averaged,
+    bent,
+    bent_after,
+    blur_of,
+    joined,
+    limited,
+    with_cover,
+)
 from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.recipe.document import Layer, Recipe, spans
 from handful.engine.recipe.made import Made, bends
@@ -40,17 +51,22 @@ from handful.engine.render.nodes import (
     nothing,
     run_over,
     sum_of,
+    surrounded_by,
 )
 from handful.engine.render.resolve import FINISH, Limited, Resolved, Resolver, Take
 from handful.engine.steps.place.place import placed
 
 LEAST_SCALE, MOST_SCALE = 1 / 64, 4.0
 MOST_PIXELS = 100_000_000
-_REACH_STEP = 128
+_REACH_STEP, _NEAR_STEP = 128, 32
+_STEPS = (16, 32, 64)
 
 _MOST_MARGIN = 1.6
 """Beyond the edge of the canvas a layer is drawn at most so many times its longer side, or 512 px."""
 
+
+_WIDE = 1.5
+"""From so many times what is wanted a margin is worth a coarser picture of its own."""
 
 Shown = tuple[Layer, float]
 """A layer and its opacity."""
@@ -94,11 +110,20 @@ def _planner(recipe: Recipe, frame: float, scale: float, media: Media) -> _Plann
     return _Planner(recipe, scale, media)
 
 
+class PlateBend(NamedTuple):
+    """How the plate is bent: the nodes for its offsets and for how much it is blurred, if it is, both in px of
+    the full size, and how that is seen."""
+
+    offsets: Node
+    blur: Node | None
+    seen: Seen
+
+
 def plan_bend(
     recipe: Recipe, frame: float, scale: float = 1.0, media: Media = NO_MEDIA
-) -> tuple[Node, Edge] | None:
-    """The offsets by which the plate is bent, on the scaled canvas, and what comes from beyond its edge;
-    nothing for a recipe that bends none. Raises `PlanError` as `plan` does."""
+) -> PlateBend | None:
+    """How the plate is bent, on the scaled canvas; nothing for a recipe that bends none. Raises `PlanError` as
+    `plan` does."""
     if not any(bends(layer) for layer in recipe.layers):
         return None
     return _planner(recipe, frame, scale, media).plate_bend(Take.of(frame))
@@ -238,26 +263,55 @@ class _Planner:
         """How a layer bends, and how many px of this scale it reaches."""
         source = self.resolver.source(layer, take)
         assert isinstance(source, Bends)
-        how = Bending(opacity, source.spread / 100, source.edge, self.scale, self.canvas)
-        return how, math.ceil(source.most * (1 + how.spread / 2) * opacity * self.scale) + 2
+        seen = Seen(source.spread / 100, source.colours, source.blur / 100, source.edge)
+        far = source.most * opacity * self.scale
+        reach = math.ceil(far * (1 + seen.spread / 2)) + reach_of(seen.blur * far) + 2
+        return Bending(opacity, seen, self.scale, self.canvas), reach
 
-    def plate_bend(self, take: Take) -> tuple[Node, Edge] | None:
-        """How the plate is bent by all layers that bend it, and what comes from beyond its edge: as the
-        one on top says."""
-        bending = [shown for shown in self._shown(None, take, "light") if bends(shown[0])]
+    def plate_bend(self, take: Take) -> PlateBend | None:
+        """How the plate is bent by all layers that bend it, by nothing where none of them shows, so that every
+        frame of a recipe delivers the same. It is seen as through the one on top."""
+        bending = [
+            (layer, self.resolver.opacity(layer, take))
+            for layer in self.recipe.layers
+            if layer.on and layer.within is None and bends(layer)
+        ]
         if not bending:
             return None
-        edge = self._bending(*bending[-1], take)[0].edge
-        return _cut(self.turned(take, self._plate_offsets), self.shown), edge
+        hows = [self._bending(*each, take)[0] for each in bending]
+        top = next((how for how in reversed(hows) if how.share > 0), hows[-1])
+        blur = None
+        if any(how.seen.blur for how in hows):
+            blur = _cut(self.turned(take, self._plate_blur), self.shown)
+        offsets = _cut(self.turned(take, self._plate_offsets), self.shown)
+        return PlateBend(offsets, blur, top.seen)
+
+    def _plate_blur(self, take: Take) -> Node:
+        """By how many px the plate is blurred, each layer that bends by its share of how far that does."""
+        region, own = self.shown, self._plate_layers(take)
+        shares = [how.seen.blur for _, how in own]
+        nodes = tuple(node for node, _ in own)
+        return node_of(
+            "blurs", (region, shares), nodes, lambda tiles: blur_of(tiles, shares, region)
+        )
+
+    def _plate_layers(self, take: Take) -> list[tuple[Node, Bending]]:
+        """The offsets of each layer that bends the plate and shows, from first to last, and how it bends."""
+        region = self.shown
+        return [
+            (
+                sum_of([self.layer(layer, take, region)], [opacity], region),
+                self._bending(layer, opacity, take)[0],
+            )
+            for layer, opacity in self._shown(None, take, "light")
+            if bends(layer)
+        ]
 
     def _plate_offsets(self, take: Take) -> Node:
         """How far the plate is pushed by all layers that bend it, from first to last."""
-        region = self.shown
-        found = nothing(region, "offsets")
-        for layer, opacity in self._shown(None, take, "light"):
-            if bends(layer):
-                own = sum_of([self.layer(layer, take, region)], [opacity], region)
-                found = self._both(own, found)
+        found = nothing(self.shown, "offsets")
+        for own, _ in self._plate_layers(take):
+            found = self._both(own, found)
         return found
 
     def _both(self, own: Node, before: Node) -> Node:
@@ -319,7 +373,10 @@ class _Planner:
                 needed = needed.around(wanted)  # where it is kept out, what was before shows
             needed = self._bounded(needed, wanted)
             moments = [known]
-        inputs = [self._before(each, needed) for each in moments]
+        if moments == [known]:
+            inputs = [self._around(known, wanted, needed, *step.coarser(at))]
+        else:
+            inputs = [self._before(each, needed) for each in moments]
         others = self._others(step, known.take, needed)
         after = node_of(
             "step",
@@ -338,6 +395,23 @@ class _Planner:
     def _before(self, known: Resolved | None, wanted: Region) -> Node:
         """The picture before the last step; nothing where there is no such moment."""
         return nothing(wanted) if known is None else self._stepped(known.before(), wanted)
+
+    def _around(
+        self, known: Resolved, wanted: Region, needed: Region, within: int, times: int
+    ) -> Node:
+        """The picture before the last step, which far from what is wanted may be so many times coarser:
+        it is where that saves work."""
+        scale = self.scale / times
+        near = wanted.grown(within).aligned(_NEAR_STEP).meet(needed)
+        is_wide = needed.width * needed.height > _WIDE * near.width * near.height
+        if times == 1 or scale < LEAST_SCALE or not is_wide:
+            return self._before(known, needed)
+        found = self._before(known, near)
+        if not found.fills:
+            return self._before(known, needed)
+        coarse = Region(*(edge // times for edge in needed.aligned(times)))
+        far = self.at_scale(scale)._before(known, coarse)
+        return surrounded_by(found, near, far, needed, times)
 
     def _kind(self, known: Resolved) -> PictureKind:
         return self.made.result() if known.layer is None else self.made.of(known.layer.id)
@@ -373,7 +447,8 @@ class _Planner:
         nodes, ways = [], []
         for limit, place in limits:
             at = self._at(known, wanted, place)
-            around = wanted.grown(limit.margin(at)).aligned(_REACH_STEP)
+            margin = limit.margin(at)
+            around = wanted.grown(margin).aligned(_REACH_STEP) if margin else wanted
             others = self._others(limit, known.take, around)
             nodes.append(
                 node_of(
@@ -409,10 +484,16 @@ class _Planner:
         return planned
 
     def _bounded(self, needed: Region, wanted: Region) -> Region:
-        """Margins grow in steps, so that a small change of a reach leaves what is before as it is."""
+        """Margins grow in steps, so that a small change of a reach leaves what is before as it is: the wider
+        they are, the larger."""
         if needed == wanted:
             return wanted
-        return needed.aligned(_REACH_STEP).meet(self.most)
+        reach = max(
+            wanted.left - needed.left, wanted.top - needed.top,
+            needed.right - wanted.right, needed.bottom - wanted.bottom,
+        )  # fmt: skip
+        step = next((step for step in _STEPS if 5 * step > reach), _REACH_STEP)
+        return needed.aligned(step).meet(self.most)
 
     def _at(self, known: Resolved, wanted: Region, *place: object) -> At:
         owner = FINISH if known.layer is None else known.layer.id
@@ -439,10 +520,15 @@ class _Asked:
     def drawn(self, by: Draws | None = None, *before: Node) -> Node:
         at = self._planner._at(self._known, self._wanted)
         if by is not None:
-            return node_of("part", (by, at), before, lambda tiles: by.draw(at, *tiles))
+            return node_of("part", (by, at), before, lambda tiles: by.draw(at, *tiles))._replace(
+                fills=self._source.fills
+            )
         source = self._source
-        others = self._planner._others(source, self._known.take, self._planner.canvas)
-        return node_of("source", (source, at), others, lambda tiles: source.draw(at, *tiles))
+        node = node_of("source", (source, at), self.others(), lambda tiles: source.draw(at, *tiles))
+        return node._replace(fills=source.fills)
+
+    def others(self) -> tuple[Node, ...]:
+        return self._planner._others(self._source, self._known.take, self._planner.canvas)
 
     def state(self, by: Leads, *before: Node, lasts: bool = False) -> Node:
         seeds = self._planner._at(self._known, self._wanted).seeds

@@ -81,12 +81,15 @@ def shown(
 
 class Warnings(NamedTuple):
     """What an eye may miss: the edges of the picture that it touches, the share of its px with
-    light beyond white, and by how many stops, in halves, nine tenths of those are above it at most.
+    light beyond white, and by how many stops, in halves, nine tenths of those are above it at most; and the
+    sides at which a plate that is bent shows what lies beyond its edge, and what that is.
     """
 
     edges: tuple[str, ...]
     clipped: float
     above: float
+    beyond: tuple[str, ...] = ()
+    edge: str = ""
 
 
 def warnings_of(picture: Picture, exposure: float) -> Warnings:
@@ -132,7 +135,7 @@ def as_jpeg(levels: NDArray[np.uint8], quality: int = 95) -> bytes:
         cv2.IMWRITE_JPEG_QUALITY, quality,
         cv2.IMWRITE_JPEG_SAMPLING_FACTOR, cv2.IMWRITE_JPEG_SAMPLING_FACTOR_444,
     ]  # fmt: skip
-    return cv2.imencode(".jpg", levels[..., ::-1], options)[1].tobytes()
+    return cv2.imencode(".jpg", cv2.cvtColor(levels, cv2.COLOR_RGB2BGR), options)[1].tobytes()
 
 
 def _background(background: Background, height: int, width: int) -> NDArray[np.uint8]:

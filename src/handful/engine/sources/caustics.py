@@ -38,6 +38,7 @@ class Caustics(Source):
     """
 
     family = "water"
+    fills = True
     says = (
         "Makes {comes_as} of waves up to {longest} long and down to {finest}, {steep} steep, on water "
         "{depth} deep, {together} of them running {running}, {time} on, returning after {returns}. Light "

@@ -38,6 +38,7 @@ class Noise(Source):
     """
 
     family = "texture"
+    fills = True
     says = (
         "A {pattern} pattern in waves of {size}, {waves} of them, each {finer} finer and {gain} as "
         "strong, turned by {turn_each}. It makes {comes_as}, {contrast} contrast at {brightness} "

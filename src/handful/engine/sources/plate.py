@@ -14,6 +14,7 @@ class Plate(Source):
     """
 
     family = "layers"
+    fills = True
     says = "The plate of the shot, {ahead} ahead; its edge is {edge}."
 
     ahead: float = setting(

@@ -30,6 +30,7 @@ class Water(Source):
     """
 
     family = "water"
+    fills = True
     says = (
         "Water out to the horizon at {at}, seen {eye} above it through a lens of {lens}. Waves from {longest} to "
         "{finest} long, {steep} steep, {together} running together {running}, {depth} deep, after {time}, returning after {returns}. "

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Annotated, NamedTuple, Self
+from typing import TYPE_CHECKING, Annotated, NamedTuple, Self
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
-from scipy.interpolate import CubicHermiteSpline
 
 from handful.engine.values.point import Point
 from handful.engine.values.steadying import steadied
+
+if TYPE_CHECKING:
+    from scipy.interpolate import CubicHermiteSpline
 
 MOST_MARKS = 100_000
 
@@ -62,6 +64,9 @@ class Track(BaseModel):
         """Through the marks that are sure, or nothing if there is only one."""
         if len(self._sure) < 2:
             return None
+        # It takes half a second to load, and few recipes have a track.
+        from scipy.interpolate import CubicHermiteSpline
+
         sure = np.array([mark[:3] for mark in self._sure])
         frames, places = sure[:, 0], sure[:, 1:]
         spans = np.diff(frames)[:, None]

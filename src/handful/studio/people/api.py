@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.models import User
@@ -10,8 +12,9 @@ from django.middleware.csrf import get_token
 from ninja import Field, Router, Schema
 from ninja.utils import check_csrf
 
+from handful.studio.people.attempts import attempts
 from handful.studio.people.service import demo_artist
-from handful.studio.refusals import Refusal
+from handful.studio.refusals import Refusal, Refused
 
 router = Router()
 
@@ -36,6 +39,12 @@ class Unsigned(Refusal):
     status = 403
 
 
+class TooMany(Refusal):
+    """Too many attempts, for now."""
+
+    status = 429
+
+
 @router.get("/me", response=Person, auth=None)
 def me(request: HttpRequest) -> Person:
     """Who is signed in. The page gets the token with which it may change things."""
@@ -43,13 +52,24 @@ def me(request: HttpRequest) -> Person:
     return _person(request)
 
 
-@router.post("/sign-in", response=Person, auth=None)
+@router.post("/sign-in", response={200: Person, 403: Refused, 429: Refused}, auth=None)
 def sign_in(request: HttpRequest, given: Credentials) -> Person:
-    """Sign in with name and password."""
+    """Sign in with name and password. After some attempts that failed, the next has to wait."""
     _refuse_foreign(request)
-    user = authenticate(request, username=given.name, password=given.password)
+    address = request.META.get("REMOTE_ADDR", "")
+    wait = attempts.wait(given.name, address)
+    if wait > 0:
+        raise TooMany(
+            f"Too many attempts. Try again in {math.ceil(wait)} s.", seconds=math.ceil(wait)
+        )
+    with attempts.turn() as is_ours:
+        if not is_ours:
+            raise TooMany("Many people are signing in. Try again in a moment.", seconds=5)
+        user = authenticate(request, username=given.name, password=given.password)
     if user is None:
+        attempts.failed(given.name, address)
         raise Unsigned("That name and password do not go together.")
+    attempts.succeeded(given.name, address)
     login(request, user)
     return _person(request)
 

@@ -18,6 +18,7 @@ from handful.engine.recipe import Recipe, looked_at_alone, read_recipe, with_ste
 from handful.engine.render import Stopped, curves, places
 from handful.engine.render.plan import LEAST_SCALE
 from handful.engine.render.view import Background, Channel, View
+from handful.studio.doors import MOST_WHOLE, Whole
 from handful.studio.people.session import signed_in
 from handful.studio.plates.service import files_of, plate_among, plate_of
 from handful.studio.preview.kept import KeptPictures
@@ -37,7 +38,7 @@ THUMBNAIL_WIDTH = 480
 class Look(Schema):
     """One picture: a frame at a scale, the result or one layer, and how to look at it."""
 
-    frame: int
+    frame: Whole
     scale: float = Field(gt=0, le=1)
     layer: str | None = None
     background: Background = "black"
@@ -53,7 +54,7 @@ class Placing(Schema):
     """A recipe, saved or not, and the pictures wanted of it."""
 
     bench: str = Field(max_length=64, description="Any name that stays the same for one bench.")
-    order: int = Field(description="Counts up; work for a lower one stops.")
+    order: Whole = Field(description="Counts up; work for a lower one stops.")
     shot: UUID | None = Field(None, description="The shot whose plate lies behind.")
     recipe: dict[str, Any]
     pictures: list[Look] = Field(max_length=2000)
@@ -64,7 +65,7 @@ class Looking(Schema):
     """A recipe, saved or not, and the one picture wanted of it at once."""
 
     bench: str = Field(max_length=64)
-    order: int
+    order: Whole
     shot: UUID | None = None
     recipe: dict[str, Any]
     picture: Look
@@ -81,10 +82,10 @@ class Px(Schema):
     """A place on the canvas of a recipe, saved or not."""
 
     recipe: dict[str, Any]
-    frame: int
+    frame: Whole
     scale: float = Field(gt=0, le=1, description="That of the picture which is looked at.")
-    x: int
-    y: int
+    x: Whole
+    y: Whole
     shot: UUID | None = Field(None, description="The shot whose plate it may take.")
 
 
@@ -114,7 +115,7 @@ class Where(Schema):
     """A recipe, saved or not, a frame, and a layer; none means the finish."""
 
     recipe: dict[str, Any]
-    frame: int
+    frame: Whole
     layer: str | None = None
 
 
@@ -234,7 +235,7 @@ def picture(
     request: HttpRequest,
     address: str,
     x_bench: Annotated[str, Header()] = "",
-    x_order: Annotated[int, Header()] = 0,
+    x_order: Annotated[int, Header(ge=-MOST_WHOLE, le=MOST_WHOLE)] = 0,
 ) -> HttpResponse:
     """The JPEG at an address, which a browser may keep for ever, or nothing if a newer one is wanted."""
     try:
@@ -247,18 +248,20 @@ def picture(
 
 
 def _as_answer(found: Shown) -> HttpResponse:
-    edges, clipped, above = found.warnings
+    edges, clipped, above, beyond, edge = found.warnings
     headers = {
         "Cache-Control": FOR_EVER,
         "X-Edges": " ".join(edges),
         "X-Clipped": f"{clipped:.5f}",
         "X-Above": f"{above:.1f}",
+        "X-Beyond": " ".join(beyond),
+        "X-Beyond-Edge": edge,
     }
     return HttpResponse(found.jpeg, "image/jpeg", headers=headers)
 
 
 @router.get("/thumbnails/{shot_id}.jpg", include_in_schema=False)
-def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> HttpResponse:
+def thumbnail(request: HttpRequest, shot_id: UUID, frame: Whole | None = None) -> HttpResponse:
     """A small picture of a saved shot, over its plate, at a frame or where it is brightest to see."""
     shot = shot_for(signed_in(request), shot_id)
     return _thumbnail(
@@ -272,7 +275,7 @@ def thumbnail(request: HttpRequest, shot_id: UUID, frame: int | None = None) -> 
 
 
 @router.get("/thumbnails/{shot_id}/{number}.jpg", include_in_schema=False)
-def revision_thumbnail(request: HttpRequest, shot_id: UUID, number: int) -> HttpResponse:
+def revision_thumbnail(request: HttpRequest, shot_id: UUID, number: Whole) -> HttpResponse:
     """A small picture of a shot as it was saved once."""
     recipe = read_recipe(revision_of(signed_in(request), shot_id, number).recipe)
     of = f"shot/{shot_id}/{number}"
@@ -281,7 +284,7 @@ def revision_thumbnail(request: HttpRequest, shot_id: UUID, number: int) -> Http
 
 @router.get("/starters/{starter_id}.jpg", include_in_schema=False)
 def starter_thumbnail(
-    request: HttpRequest, starter_id: str, frame: int | None = None
+    request: HttpRequest, starter_id: str, frame: Whole | None = None
 ) -> HttpResponse:
     """A small picture of a starter: at a frame, or the still that it ships with."""
     known = starter(starter_id)
@@ -332,8 +335,9 @@ def _made_small(of: str, recipe: Recipe, plate: PlateFiles | None, frame: int | 
     at = preview.telling_frame(of, recipe) if frame is None else frame
     scale = min(1.0, THUMBNAIL_WIDTH / recipe.canvas.width)
     look = Look(frame=at, scale=scale, background="plate")
-    [address] = preview.place(f"thumbnail/{of}/{at}", 0, recipe, [_wanted(look, plate)])
-    return preview.picture(address, "", 0, LATER).jpeg
+    bench = f"thumbnail/{of}/{at}"
+    [address] = preview.place(bench, 0, recipe, [_wanted(look, plate)])
+    return preview.picture(address, bench, 0, LATER).jpeg
 
 
 def _wanted(look: Look, plate: PlateFiles | None) -> Wanted:

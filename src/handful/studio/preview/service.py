@@ -20,13 +20,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.files import PlateFiles, StillFile
-from handful.engine.kernels.pixels.resample import Edge
-from handful.engine.mix import bent_plate
+from handful.engine.mix import bent_plate, beyond
 from handful.engine.recipe import Recipe, spans
 from handful.engine.render import (
     NO_MEDIA,
     Cache,
     PlanError,
+    PlateBend,
     Seam,
     Stopped,
     evaluate,
@@ -72,15 +72,20 @@ class Wanted(NamedTuple):
             return None
         return self.plate.plate(self.frame)
 
-    def bend(self, recipe: Recipe) -> tuple[Node, Edge] | None:
-        """How the still behind it is bent, if there is one, and the picture is of all layers."""
-        if self.behind is None or self.layer is not None:
-            return None
-        return plan_bend(recipe, self.frame, self.scale, self.plate or NO_MEDIA)
+    def planned(self, recipe: Recipe) -> Planned:
+        """What is to be computed for it; the still behind it is bent if the picture is of all layers."""
+        media = self.plate or NO_MEDIA
+        bend = None
+        if self.behind is not None and self.layer is None:
+            bend = plan_bend(recipe, self.frame, self.scale, media)
+        return Planned(plan(recipe, self.frame, self.scale, self.layer, media), bend)
 
-    def planned(self, recipe: Recipe) -> Node:
-        """What is to be computed for it."""
-        return plan(recipe, self.frame, self.scale, self.layer, self.plate or NO_MEDIA)
+
+class Planned(NamedTuple):
+    """The picture, and how the still behind it is bent, if it is."""
+
+    picture: Node
+    bend: PlateBend | None
 
 
 class Placed(NamedTuple):
@@ -106,7 +111,7 @@ class Preview:
 
     def __init__(self) -> None:
         self._cache = Cache(CACHE_BYTES, lasting_states())
-        self._placed: OrderedDict[str, Placed] = OrderedDict()
+        self._placed: OrderedDict[tuple[str, str], Placed] = OrderedDict()
         self._encoded: OrderedDict[str, Shown] = OrderedDict()
         self._encoded_bytes = 0
         self._newest: OrderedDict[str, int] = OrderedDict()
@@ -115,35 +120,31 @@ class Preview:
         self._turns = Turns()
 
     def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
-        """The addresses of pictures. `order` counts up within a bench; older work for it stops."""
-        nodes = [want.planned(recipe) for want in pictures]
-        addresses = [
-            _address(recipe, node, want) for node, want in zip(nodes, pictures, strict=True)
-        ]
+        """The addresses of pictures, for the person whose bench it is. `order` counts up within a bench, which
+        is called PERSON/NAME; older work for it stops."""
+        addresses = [_address(want.planned(recipe), want) for want in pictures]
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             for address, want in zip(addresses, pictures, strict=True):
-                _keep(self._placed, address, Placed(recipe, want), MOST_PLACED)
+                _keep(self._placed, (_owner(bench), address), Placed(recipe, want), MOST_PLACED)
         return addresses
 
     def look(self, bench: str, order: int, recipe: Recipe, want: Wanted) -> tuple[str, Shown]:
         """One picture at once, and its address. Older work for the bench stops; raises `Stopped`
         once this is older work itself."""
-        node = want.planned(recipe)
-        address = _address(recipe, node, want)
+        planned = want.planned(recipe)
+        address = _address(planned, want)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
-            _keep(self._placed, address, Placed(recipe, want), MOST_PLACED)
+            _keep(self._placed, (_owner(bench), address), Placed(recipe, want), MOST_PLACED)
         placed = Placed(recipe, want)
-        return address, self._shown(address, placed, bench, order, AT_ONCE, node)
+        return address, self._shown(address, placed, bench, order, AT_ONCE, planned)
 
     def picture(self, address: str, bench: str, order: int, rank: int = SOON) -> Shown:
-        """The picture at an address. Raises `Unplaced`, or `Stopped` once `bench` is past `order`."""
+        """The picture at an address, for whoever placed it there. Raises `Unplaced`, or `Stopped` once
+        `bench` is past `order`."""
         with self._lock:
-            known = self._encoded.get(address)
-            placed = self._placed.get(address)
-        if known is not None:
-            return known
+            placed = self._placed.get((_owner(bench), address))
         if placed is None:
             raise Unplaced(address)
         return self._shown(address, placed, bench, order, rank)
@@ -155,7 +156,7 @@ class Preview:
         bench: str,
         order: int,
         rank: int,
-        node: Node | None = None,
+        planned: Planned | None = None,
     ) -> Shown:
         """The picture at an address, computed unless it is known."""
         with self._lock:
@@ -167,7 +168,7 @@ class Preview:
         def is_past() -> bool:
             return self._newest.get(bench, 0) > order
 
-        encoded = self._in_turn(rank, is_past, partial(self._computed, placed, node))
+        encoded = self._in_turn(rank, is_past, partial(self._computed, placed, planned))
         with self._lock:
             if address not in self._encoded:
                 self._encoded[address] = encoded
@@ -218,6 +219,10 @@ class Preview:
         with self._turns.turn(SOON):
             return seam_of(recipe, self._cache)
 
+    def held_bytes(self) -> int:
+        """How many bytes of pictures are kept: as they are computed, and as they are sent."""
+        return self._cache.held + self._encoded_bytes
+
     def telling_frame(self, of: str, recipe: Recipe) -> int:
         """Of a few frames spread over the time in which layers show, the one with the most light.
 
@@ -253,20 +258,22 @@ class Preview:
         return max(frames, key=light)
 
     def _computed(
-        self, placed: Placed, node: Node | None, should_stop: Callable[[], bool]
+        self, placed: Placed, planned: Planned | None, should_stop: Callable[[], bool]
     ) -> Shown:
         recipe, want = placed
         if should_stop():
             raise Stopped
-        node = node or want.planned(recipe)
+        node, bend = planned or want.planned(recipe)
         picture = evaluate(node, self._cache, should_stop).pixels
+        warnings = warnings_of(picture, want.view.exposure)
         plate = None if want.behind is None else _behind(want.behind, recipe, want.scale)
-        bend = want.bend(recipe)
         if plate is not None and bend is not None:
-            offsets = evaluate(bend[0], self._cache, should_stop).pixels
-            plate = bent_plate(plate, offsets, bend[1], want.scale)
-        jpeg = as_jpeg(shown(picture, want.view, plate))
-        return Shown(jpeg, warnings_of(picture, want.view.exposure))
+            offsets = evaluate(bend.offsets, self._cache, should_stop).pixels
+            blur = bend.blur and evaluate(bend.blur, self._cache, should_stop).pixels
+            levels = bent_plate(plate.astype(np.float32), offsets, blur, bend.seen, want.scale)
+            plate = np.clip(levels + 0.5, 0, 255).astype(np.uint8)
+            warnings = warnings._replace(beyond=beyond(offsets, want.scale), edge=bend.seen.edge)
+        return Shown(as_jpeg(shown(picture, want.view, plate)), warnings)
 
 
 def _behind(file: StillFile, recipe: Recipe, scale: float) -> NDArray[np.uint8] | None:
@@ -285,11 +292,17 @@ def _still(mark: str, file: StillFile, width: int, height: int) -> NDArray[np.ui
     return file.read(width, height)
 
 
-def _address(recipe: Recipe, node: Node, want: Wanted) -> str:
-    bend = want.bend(recipe)
+def _address(planned: Planned, want: Wanted) -> str:
+    node, bend = planned
     behind = None if want.behind is None else want.behind.mark
-    about = (node.key, want.view, behind, bend and (bend[0].key, bend[1]))
+    bent = bend and (bend.offsets.key, bend.blur and bend.blur.key, bend.seen)
+    about = (node.key, want.view, behind, bent)
     return blake2b(repr(about).encode(), digest_size=16).hexdigest()
+
+
+def _owner(bench: str) -> str:
+    """Whose bench it is: all before its own name."""
+    return bench.split("/", 1)[0]
 
 
 def _keep(held: OrderedDict[K, V], key: K, value: V, most: int) -> None:

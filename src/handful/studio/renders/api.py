@@ -13,6 +13,7 @@ from zipstream import ZipStream
 from handful.engine.files import FORMATS, read_picture
 from handful.engine.files.naming import plain_name
 from handful.engine.render.view import Background, Channel, View, as_jpeg, shown, smaller
+from handful.studio.doors import Whole
 from handful.studio.people.session import signed_in
 from handful.studio.refusals import Missing, Refused
 from handful.studio.renders import service
@@ -55,8 +56,8 @@ class Order(Schema):
     """What to render."""
 
     shot: UUID
-    first: int
-    last: int
+    first: Whole
+    last: Whole
     scale: float = Field(1, gt=0, le=4)
     format: str = "exr"
 
@@ -106,7 +107,7 @@ def cancel_render(request: HttpRequest, render_id: UUID) -> Render:
 
 @router.post("/{render_id}/retry", response={200: RenderLine, 404: Refused, 409: Refused})
 def retry_render(request: HttpRequest, render_id: UUID) -> Render:
-    """Go on with a failed or cancelled render."""
+    """Go on with a render that failed or was cancelled, or make files anew that are gone."""
     return service.retry_render(signed_in(request), render_id)
 
 
@@ -114,6 +115,12 @@ def retry_render(request: HttpRequest, render_id: UUID) -> Render:
 def download(request: HttpRequest, render_id: UUID) -> StreamingHttpResponse:
     """All written frames in one archive, streamed."""
     render = service.render_for(signed_in(request), render_id)
+    gone = service.frames_gone(render)
+    if gone:
+        raise Missing(
+            f"The files of {len(gone)} of {render.frames.count()} frames are gone, the first of frame "
+            f"{gone[0]}. Try the render again to have them made anew."
+        )
     archive = ZipStream(sized=True)
     for frame in render.frames.all():
         archive.add_path(render.folder / frame.file, frame.file)
@@ -138,7 +145,7 @@ def archive_name(render: Render) -> str:
 
 
 @router.get("/{render_id}/{frame}.file", include_in_schema=False)
-def frame_file(request: HttpRequest, render_id: UUID, frame: int) -> FileResponse:
+def frame_file(request: HttpRequest, render_id: UUID, frame: Whole) -> FileResponse:
     """One written frame as it is."""
     render, line = _written(request, render_id, frame)
     return FileResponse(
@@ -150,7 +157,7 @@ def frame_file(request: HttpRequest, render_id: UUID, frame: int) -> FileRespons
 def frame_picture(
     request: HttpRequest,
     render_id: UUID,
-    frame: int,
+    frame: Whole,
     background: Background = "black",
     channel: Channel = "picture",
 ) -> HttpResponse:
@@ -162,7 +169,7 @@ def frame_picture(
     return HttpResponse(encoded, "image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
 
 
-def _written(request: HttpRequest, render_id: UUID, frame: int) -> tuple[Render, RenderFrame]:
+def _written(request: HttpRequest, render_id: UUID, frame: Whole) -> tuple[Render, RenderFrame]:
     render = service.render_for(signed_in(request), render_id)
     line = render.frames.filter(frame=frame).first()
     if line is None or not (render.folder / line.file).exists():

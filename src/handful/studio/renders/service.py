@@ -2,22 +2,27 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import QuerySet
+from django.db.models import Count, QuerySet
 from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
 
 from handful.engine.files import FORMATS
 from handful.engine.recipe import read_recipe
 from handful.engine.render import PlanError, plan
 from handful.studio.refusals import Conflict, Missing, Refusal
-from handful.studio.renders.models import Render
+from handful.studio.renders.models import Render, RenderFrame
 from handful.studio.renders.tasks import render_frames
 from handful.studio.shots.service import shot_for
 
 State = Render.State
+ORPHANED_AFTER = timedelta(seconds=5)
+"""A render is made together with its job; younger ones are left to those who make them."""
+
 _ENDED = (State.DONE, State.FAILED, State.CANCELLED)
 
 
@@ -70,14 +75,50 @@ def cancel_render(user: User, render_id: UUID) -> Render:
 
 @transaction.atomic
 def retry_render(user: User, render_id: UUID) -> Render:
-    """Go on with a render that failed or was cancelled; written frames are kept."""
+    """Go on with a render that failed or was cancelled, or whose files are gone; written frames are kept."""
     render = _locked(user, render_id)
-    if render.state not in (State.FAILED, State.CANCELLED):
+    gone = frames_gone(render)
+    if render.state not in (State.FAILED, State.CANCELLED) and not (
+        render.state == State.DONE and gone
+    ):
         raise Conflict(f"This render is {render.state}; there is nothing to try again.")
+    render.frames.filter(frame__in=gone).delete()
     render.state, render.reason, render.ended = State.QUEUED, "", None
     render.save()
     _queue(render)
     return render
+
+
+def frames_gone(render: Render) -> list[int]:
+    """The frames that were written and whose files are not there any more."""
+    return [line.frame for line in render.frames.all() if not (render.folder / line.file).exists()]
+
+
+def counts_of_states() -> dict[str, int]:
+    """How many renders are in each state."""
+    found = Render.objects.order_by().values("state").annotate(count=Count("id"))
+    return {line["state"]: line["count"] for line in found}
+
+
+def frames_written() -> int:
+    """How many frames are written in all."""
+    return int(RenderFrame.objects.count())
+
+
+def queue_orphans() -> int:
+    """Queue renders again that are under way and that no job stands for, as after a database that went away
+    in the middle of one. How many those were."""
+    jobs = ProcrastinateJob.objects.filter(
+        task_name=render_frames.name, status__in=("todo", "doing")
+    ).values_list("args", flat=True)
+    held = {str(args.get("render_id")) for args in jobs}
+    since = timezone.now() - ORPHANED_AFTER
+    count = 0
+    for render in Render.objects.filter(state__in=(State.QUEUED, State.RUNNING), created__lt=since):
+        if str(render.id) not in held:
+            _queue(render)
+            count += 1
+    return count
 
 
 def _locked(user: User, render_id: UUID) -> Render:

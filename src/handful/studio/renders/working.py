@@ -2,17 +2,26 @@
 
 from __future__ import annotations
 
+import logging
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import NamedTuple
 from uuid import UUID
 
-from django.db import connection
+from django.db import InterfaceError, OperationalError, connection
 from django.utils import timezone
 
 from handful.engine import Cache, read_recipe, render_frame
-from handful.engine.files import FORMATS, About, PlateFiles, StillFile, WriteError, frame_name
+from handful.engine.files import (
+    FORMATS,
+    About,
+    PlateFiles,
+    StillFile,
+    WriteError,
+    clear_parts,
+    frame_name,
+)
 from handful.engine.recipe import Recipe
 from handful.engine.render import NO_MEDIA, PlanError, render_bend
 from handful.studio.plates.service import files_of, plate_of
@@ -35,12 +44,29 @@ def work_off(render_id: UUID, should_stop: Callable[[], bool]) -> None:
     """Compute and write all frames that are not written yet.
 
     Only one worker at a time works on a render: raises `Busy` while another does, and
-    `Interrupted` when `should_stop` says so.
+    `Interrupted` when `should_stop` says so. Where the database goes away it is waited for, a little longer
+    each time, and asked again for all that it knows.
     """
-    with _alone(render_id) as alone:
-        if not alone:
-            raise Busy
-        _work_off_alone(render_id, should_stop)
+    for pause in _PAUSES:
+        try:
+            with _alone(render_id) as alone:
+                if not alone:
+                    raise Busy
+                _work_off_alone(render_id, should_stop)
+            return
+        except (OperationalError, InterfaceError):
+            log.warning("The database went away in the middle of render %s.", render_id)
+            connection.close()
+            if should_stop():
+                raise Interrupted from None
+            time.sleep(pause)
+    raise Busy
+
+
+_PAUSES = (0.5, 1, 2, 4, 8, 15, 30)
+"""Seconds; after the last of them the job is handed back."""
+
+log = logging.getLogger(__name__)
 
 
 def _work_off_alone(render_id: UUID, should_stop: Callable[[], bool]) -> None:
@@ -48,6 +74,7 @@ def _work_off_alone(render_id: UUID, should_stop: Callable[[], bool]) -> None:
     if not ready.update(state=State.RUNNING, started=timezone.now()):
         return
     render = Render.objects.get(id=render_id)
+    clear_parts(render.folder)
     recipe = read_recipe(render.recipe)
     cache = Cache(CACHE_BYTES, lasting_states())
     written = set(render.frames.values_list("frame", flat=True))
@@ -62,7 +89,7 @@ def _work_off_alone(render_id: UUID, should_stop: Callable[[], bool]) -> None:
             _write_frame(render, recipe, frame, cache)
     except (WriteError, PlanError) as error:
         _end(render, State.FAILED, str(error))
-    except Interrupted:
+    except (Interrupted, OperationalError, InterfaceError):
         raise
     except Exception as error:
         _end(render, State.FAILED, f"It stopped at an unexpected error: {error}")
@@ -80,7 +107,7 @@ def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> No
         files = files_of(plate_of(render.shot_id))
         media = NO_MEDIA if files is None else _Delivered(files)
         picture = render_frame(recipe, frame, render.scale, cache, media=media)
-        bend = render_bend(recipe, frame, render.scale, cache, media)
+        bend = render_bend(recipe, frame, render.scale, cache, media, way.with_plate)
         way.write(path, picture, About.of(recipe.canvas, frame, render.scale), bend)
     RenderFrame.objects.create(
         render=render, frame=frame, file=path.name, size=path.stat().st_size,
@@ -121,6 +148,6 @@ def _alone(render_id: UUID) -> Iterator[bool]:
     try:
         yield got
     finally:
-        if got:
+        if got and connection.is_usable():
             with connection.cursor() as cursor:
                 cursor.execute("SELECT pg_advisory_unlock(%s)", [lock])

@@ -10,6 +10,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
 from handful.engine.recipe import Canvas
+from handful.studio.doors import Whole
 from handful.studio.people.session import signed_in
 from handful.studio.plates.service import plate_of
 from handful.studio.refusals import Problem, Refused
@@ -80,7 +81,7 @@ class NewShot(Schema):
 class Save(Schema):
     """A recipe, and the revision that it changes."""
 
-    revision: int
+    revision: Whole
     recipe: dict[str, Any]
 
 
@@ -128,7 +129,7 @@ def list_revisions(request: HttpRequest, shot_id: UUID) -> list[RevisionLine]:
 
 
 @router.get("/{shot_id}/revisions/{number}", response={200: RevisionWhole, 404: Refused})
-def open_revision(request: HttpRequest, shot_id: UUID, number: int) -> RevisionWhole:
+def open_revision(request: HttpRequest, shot_id: UUID, number: Whole) -> RevisionWhole:
     """A shot's recipe as it was saved once."""
     revision = service.revision_of(signed_in(request), shot_id, number)
     return RevisionWhole(**_revision_facts(revision), recipe=revision.recipe)

@@ -12,9 +12,18 @@ export interface Warnings {
   clipped: number
   /** Stops by which nine tenths of those are above white at most. */
   above: number
+  /** Sides at which the plate is bent so far that what lies beyond its edge shows, and what that is. */
+  beyond: string[]
+  edge: string
 }
 
-export const NO_WARNINGS: Warnings = { edges: [], clipped: 0, above: 0 }
+export const NO_WARNINGS: Warnings = {
+  edges: [],
+  clipped: 0,
+  above: 0,
+  beyond: [],
+  edge: '',
+}
 
 /** A newer look made this one useless. */
 export class Superseded extends Error {}
@@ -150,5 +159,7 @@ function warningsIn(headers: Headers): Warnings {
     edges: headers.get('X-Edges')?.split(' ').filter(Boolean) ?? [],
     clipped: Number(headers.get('X-Clipped') ?? 0),
     above: Number(headers.get('X-Above') ?? 0),
+    beyond: headers.get('X-Beyond')?.split(' ').filter(Boolean) ?? [],
+    edge: headers.get('X-Beyond-Edge') ?? '',
   }
 }

@@ -10,7 +10,7 @@ const SHARE = 1 / 16
 /** What is to be warned of in the picture, each with what helps. */
 export function Warned() {
   const { recipe, change } = useDocumentParts('recipe', 'change')
-  const { edges, clipped, above } = usePictures((store) => store.warnings)
+  const { edges, clipped, above, beyond, edge } = usePictures((store) => store.warnings)
   const { view, playing, set } = useBenchParts('view', 'playing', 'set')
   if (!recipe || playing) return null
   const { canvas } = recipe
@@ -30,6 +30,14 @@ export function Warned() {
           >
             Add {more} px of overscan
           </button>
+        </span>
+      )}
+      {beyond.length > 0 && (
+        <span
+          className="wide:whitespace-nowrap text-amber"
+          title="Nothing there looks broken; a mirror hides it best"
+        >
+          Bent past the plate at the {inWords(beyond)}: {edge === 'clear' ? 'nothing' : edge} shows
         </span>
       )}
       {clipped > LEAST_CLIPPED && (

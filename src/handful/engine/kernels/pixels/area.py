@@ -8,13 +8,16 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.picture import Matte, Region
 
 _SOFT_ENOUGH = 3.0
 """px of deviation from which on a matte is reduced before it is softened."""
 
 _REACH = 4.0
+
+_HARD = 0.05
+"""px of deviation below which a matte stays as it is."""
 
 
 def filled(outline: NDArray[np.float64], region: Region) -> Matte:
@@ -27,8 +30,18 @@ def filled(outline: NDArray[np.float64], region: Region) -> Matte:
     corner = np.array([region.left, region.top], np.float64)
     closed = np.concatenate([outline, outline[:1]]) - corner
     _sum_edges(closed, sums)
-    np.cumsum(sums, axis=1, out=sums)
-    return np.minimum(np.abs(sums[:, : region.width]), 1.0).astype(np.float32)
+    shares = np.empty((region.height, region.width), np.float32)
+    in_bands(_add_up_rows, region.height, sums, shares)
+    return shares
+
+
+@compiled
+def _add_up_rows(first: int, last: int, sums: NDArray[np.float64], shares: Matte) -> None:
+    for y in range(first, last):
+        total = 0.0
+        for x in range(shares.shape[1]):
+            total += sums[y, x]
+            shares[y, x] = min(1.0, abs(total))
 
 
 @compiled
@@ -88,20 +101,44 @@ def softened(matte: Matte, deviation: float) -> Matte:
     A wide one is done on a matte reduced by area and enlarged by a cubic, so that it costs no more
     than a narrow one.
     """
-    if deviation < 0.05:
-        return matte
-    by = int(2 ** max(0, math.floor(math.log2(deviation / _SOFT_ENOUGH))))
-    if by == 1:
-        return _blurred(matte, deviation)
+    by = reduction_for(deviation)
     height, width = matte.shape
-    down, across = -height % by, -width % by
-    padded = np.pad(matte, ((0, down), (0, across)), "edge")
-    size = (padded.shape[1] // by, padded.shape[0] // by)
-    small = cv2.resize(padded, size, interpolation=cv2.INTER_AREA)
-    spread = math.sqrt((deviation / by) ** 2 - 1 / 12)
-    wide = cv2.resize(_blurred(small, spread), padded.shape[1::-1], interpolation=cv2.INTER_CUBIC)
-    soft: Matte = np.clip(wide[:height, :width], 0.0, 1.0)
-    return soft
+    if by > 1:
+        matte = np.pad(matte, ((0, -height % by), (0, -width % by)), "edge")
+    return softened_from(reduced(matte, by), by, deviation, Region(0, 0, width, height))
+
+
+def reduction_for(deviation: float) -> int:
+    """How many times a matte is reduced before a blur of so many px."""
+    return int(2 ** max(0, math.floor(math.log2(max(deviation, 1e-6) / _SOFT_ENOUGH))))
+
+
+def reduced(matte: Matte, by: int) -> Matte:
+    """The means of squares of `by` px; its sides are multiples of that."""
+    size = (matte.shape[1] // by, matte.shape[0] // by)
+    return matte if by == 1 else cv2.resize(matte, size, interpolation=cv2.INTER_AREA)
+
+
+def softened_from(small: Matte, by: int, deviation: float, part: Region) -> Matte:
+    """A part of a matte after a normal blur of `deviation` px, from the means of squares of `by` px; the
+    part counts in px from its corner."""
+    if deviation < _HARD:
+        return small[part.top : part.bottom, part.left : part.right]
+    if by == 1:
+        soft = _blurred(small, deviation)
+        return soft[part.top : part.bottom, part.left : part.right]
+    soft = _blurred(small, math.sqrt((deviation / by) ** 2 - 1 / 12))
+    whole = Region(0, 0, small.shape[1], small.shape[0])
+    around = Region(*(edge // by for edge in part.aligned(by))).grown(_CUBIC).meet(whole)
+    soft = soft[around.top : around.bottom, around.left : around.right]
+    wide = cv2.resize(soft, None, fx=by, fy=by, interpolation=cv2.INTER_CUBIC)
+    top, left = part.top - around.top * by, part.left - around.left * by
+    found: Matte = np.clip(wide[top : top + part.height, left : left + part.width], 0.0, 1.0)
+    return found
+
+
+_CUBIC = 2
+"""px on each side from which a cubic takes a value."""
 
 
 def _blurred(matte: Matte, deviation: float) -> Matte:
@@ -113,5 +150,7 @@ def _blurred(matte: Matte, deviation: float) -> Matte:
 
 
 def reach_of_softness(deviation: float) -> int:
-    """Whole px from which a softened matte takes its values."""
-    return math.ceil(_REACH * deviation) + int(2 ** max(0.0, math.log2(max(deviation, 1.0)) - 1))
+    """Whole px around from which a softened matte takes its values."""
+    if deviation < _HARD:
+        return 0
+    return math.ceil(_REACH * deviation) + (_CUBIC + 1) * reduction_for(deviation)

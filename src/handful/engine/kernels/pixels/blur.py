@@ -58,10 +58,17 @@ def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) 
     """
     if region.empty:
         return clear_tile(region)
-    sizes = [by for by in (reduction_for(lobe.deviation) for lobe in lobes) if by > 1]
+    if base.region.empty and len(lobes) == 1 and _is_plain(lobes[0]):
+        narrow = _blurred(_seen(bright, lobes[0], region), lobes[0].deviation)
+        return Tile(np.minimum(narrow.within(region), np.float32(MOST_LIGHT)), region)
     wide_lobes = [lobe for lobe in lobes if reduction_for(lobe.deviation) > 1]
+    sizes = [reduction_for(lobe.deviation) for lobe in wide_lobes]
+    halves = _halves(bright, wide_lobes, region)
     smalls = [
-        _blurred(reduced(bright, by), math.sqrt((lobe.deviation / by) ** 2 - 2 / 3))
+        _blurred(
+            _seen(halves[by], lobe, region, by),
+            math.sqrt((lobe.deviation / by) ** 2 - _spread_by(by)),
+        )
         for lobe, by in zip(wide_lobes, sizes, strict=True)
     ]
     starts = np.cumsum([0, *(small.region.height + 2 * MARGIN for small in smalls)])
@@ -90,8 +97,38 @@ def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) 
     )
     for lobe in lobes:
         if lobe not in wide_lobes:
-            _add_unreduced(bright, lobe, Tile(result, region))
+            _add_unreduced(_seen(bright, lobe, region), lobe, Tile(result, region))
     return Tile(result, region)
+
+
+def _is_plain(lobe: Lobe) -> bool:
+    """Whether it is a blur and no more, too narrow for a reduced picture."""
+    return reduction_for(lobe.deviation) == 1 and lobe.gain == (1.0, 1.0, 1.0, 1.0)
+
+
+def _halves(bright: Tile, lobes: Sequence[Lobe], region: Region) -> dict[int, Tile]:
+    """What lobes need of a picture, halved again and again: by how much each is smaller."""
+    if not lobes:
+        return {}
+    widest = max(lobes, key=lambda lobe: lobe.deviation)
+    found, by = {1: _seen(bright, widest, region)}, 1
+    while by < reduction_for(widest.deviation):
+        by *= 2
+        found[by] = reduced(found[by // 2], 2)
+    return found
+
+
+def _spread_by(by: int) -> float:
+    """The variance, in small px squared, that halving down to them and enlarging in one adds: a third of a
+    px for each."""
+    return (1 + sum(0.25**k for k in range(int(math.log2(by))))) / 3
+
+
+def _seen(bright: Tile, lobe: Lobe, region: Region, by: int = 1) -> Tile:
+    """What of a picture, or of one reduced `by` times, a lobe spreads to some region."""
+    around = region.grown(reach_of(lobe.deviation)).aligned(by)
+    part = bright.region.meet(Region(*(edge // by for edge in around)))
+    return Tile(bright.within(part), part)
 
 
 def _add_unreduced(bright: Tile, lobe: Lobe, target: Tile) -> None:
@@ -106,9 +143,21 @@ def _add_unreduced(bright: Tile, lobe: Lobe, target: Tile) -> None:
 def _blurred(tile: Tile, deviation: float) -> Tile:
     """A normal blur in the tile's own px, on all that it reaches and two clear px around."""
     taps = _taps(round(deviation, 9))
-    room = tile.region.grown(len(taps) // 2 + 2)
+    reach = len(taps) // 2
+    room = tile.region.grown(reach + 2)
     padded = np.ascontiguousarray(tile.within(room))
-    return Tile(cv2.sepFilter2D(padded, -1, taps, taps, borderType=cv2.BORDER_CONSTANT), room)
+    blurred = np.empty_like(padded)
+
+    def blur_rows(first: int, last: int) -> None:
+        top, bottom = max(0, first - reach), min(room.height, last + reach)
+        part = cv2.sepFilter2D(padded[top:bottom], -1, taps, taps, borderType=cv2.BORDER_CONSTANT)
+        blurred[first:last] = part[first - top : last - top]
+
+    in_bands(blur_rows, room.height, band=max(_LEAST_BAND, 8 * reach))
+    return Tile(blurred, room)
+
+
+_LEAST_BAND = 64
 
 
 @lru_cache(maxsize=256)

@@ -32,62 +32,61 @@ def reduced(tile: Tile, by: int) -> Tile:
         aligned.left // by, aligned.top // by, aligned.right // by, aligned.bottom // by
     ).grown(2)
     source = np.ascontiguousarray(tile.pixels).reshape(tile.region.height, 4 * tile.region.width)
-    low = np.zeros((small.height, source.shape[1]), np.float32)
-    weights = spline_weights(by)
-    in_bands(_lower_columns, source.shape[1], source, tile.region.top, small.top, by, weights, low)
     result = blank(small)
-    wide = low.reshape(small.height, tile.region.width, 4)
-    in_bands(_narrow_rows, small.height, wide, tile.region.left, small.left, by, _curve(by), result)
+    places = (tile.region.left, tile.region.top, small.left, small.top)
+    in_bands(_reduce_rows, small.height, source, places, by, _curve(by), result)
     return Tile(result, small)
 
 
 @compiled
-def _lower_columns(
+def _reduce_rows(
     first: int,
     last: int,
     source: NDArray[np.float32],
-    top: int,
-    small_top: int,
-    by: int,
-    weights: NDArray[np.float32],
-    low: NDArray[np.float32],
-) -> None:
-    share = np.float32(1.0 / by)
-    for y in range(source.shape[0]):
-        cell = (y + top) // by
-        phase = (y + top) - cell * by
-        base = cell - small_top - (2 if 2 * phase + 1 < by else 1)
-        line = source[y, first:last]
-        for k in range(4):
-            weight = weights[phase, k] * share
-            sums = low[base + k, first:last]
-            for i in range(line.shape[0]):
-                sums[i] += weight * line[i]
-
-
-@compiled
-def _narrow_rows(
-    first: int,
-    last: int,
-    wide: Picture,
-    left: int,
-    small_left: int,
+    places: tuple[int, int, int, int],
     by: int,
     curve: NDArray[np.float32],
     small: Picture,
 ) -> None:
+    """Rows that are added up, four at a time, and then along themselves."""
+    left, top, small_left, small_top = places
+    height, width = source.shape
+    line, nothing = np.empty(width, np.float32), np.zeros(width, np.float32)
     for y in range(first, last):
-        line, row = wide[y], small[y]
-        for cell in range(row.shape[0]):
-            start = (cell + small_left) * by - 3 * by // 2 - left
-            r, g, b, a = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
-            for i in range(max(0, -start), min(4 * by, line.shape[0] - start)):
-                weight, x = curve[i], start + i
-                r += weight * line[x, 0]
-                g += weight * line[x, 1]
-                b += weight * line[x, 2]
-                a += weight * line[x, 3]
-            row[cell, 0], row[cell, 1], row[cell, 2], row[cell, 3] = r, g, b, a
+        line[:] = 0
+        start = (y + small_top) * by - 3 * by // 2 - top
+        for i in range(max(0, -start // 4 * 4), min(4 * by, height - start), 4):
+            n = start + i
+            a = source[n] if n >= 0 else nothing
+            b = source[n + 1] if 0 <= n + 1 < height else nothing
+            c = source[n + 2] if 0 <= n + 2 < height else nothing
+            d = source[n + 3] if n + 3 < height else nothing
+            wa, wb, wc, wd = curve[i], curve[i + 1], curve[i + 2], curve[i + 3]
+            for x in range(width):
+                line[x] += (wa * a[x] + wb * b[x]) + (wc * c[x] + wd * d[x])
+        _narrow(line, left, small_left, by, curve, small[y])
+
+
+@compiled
+def _narrow(
+    line: NDArray[np.float32],
+    left: int,
+    small_left: int,
+    by: int,
+    curve: NDArray[np.float32],
+    row: NDArray[np.float32],
+) -> None:
+    width = line.shape[0] // 4
+    for cell in range(row.shape[0]):
+        start = (cell + small_left) * by - 3 * by // 2 - left
+        r, g, b, a = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
+        for i in range(max(0, -start), min(4 * by, width - start)):
+            weight, x = curve[i], 4 * (start + i)
+            r += weight * line[x]
+            g += weight * line[x + 1]
+            b += weight * line[x + 2]
+            a += weight * line[x + 3]
+        row[cell, 0], row[cell, 1], row[cell, 2], row[cell, 3] = r, g, b, a
 
 
 def widened_into(

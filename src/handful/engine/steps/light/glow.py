@@ -64,12 +64,22 @@ class Glow(Step):
     def reach(self) -> float:
         return float(reach_of(max(lobe.radius for lobe in self.lobes) / HALF_ENERGY))
 
+    def coarser(self, at: At) -> tuple[int, int]:
+        lobes = [_scaled(lobe, at.scale).deviation for lobe in self.lobes]
+        narrow = [each for each in lobes if each < _TOLD_APART * _COARSER]
+        return max(map(reach_of, narrow), default=0), 1 if narrow == lobes else _COARSER
+
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
         lobes = [_scaled(lobe, at.scale) for lobe in self.lobes]
         reach = max(reach_of(lobe.deviation) for lobe in lobes)
         region = tile.region.grown(reach).meet(at.wanted)
         bright = Tile(above(tile.pixels, self.threshold, self.knee), tile.region)
         return with_lobes(tile, bright, lobes, region)
+
+
+_COARSER = 4
+_TOLD_APART = 1.5
+"""A lobe whose deviation is at least so many px tells nothing of how light lies within one of them."""
 
 
 def _scaled(lobe: GlowLobe, scale: float) -> Lobe:

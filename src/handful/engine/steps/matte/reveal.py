@@ -83,20 +83,17 @@ class Reveal(Step):
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed, another front."
     )
 
-    def reach(self) -> float:
-        return _FASTEST * math.hypot(*self.drift) + 2 if self.bits > 0 else 0.0
-
     def needs(self, wanted: Region, at: At) -> Region:
-        around = super().needs(wanted, at)
+        around = self._flown(wanted, at, -1)
         return around.around(at.canvas) if self._is_about_a_body() else around
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
-        wanted = tile.region.grown(math.ceil(self.reach() * at.scale)).meet(at.wanted)
+        wanted = self._flown(tile.region, at, 1).meet(at.wanted)
         if wanted.empty or self.shown <= 0:
             return clear_tile(wanted)
         if self.shown >= 100:
             return Tile(tile.within(wanted), wanted)
-        region = wanted.grown(math.ceil(self.reach() * at.scale))
+        region = self._flown(wanted, at, -1)
         body = self._named(others, self.body) or tile
         when = self._when(region, at, body, self._named(others, self.by))
         soft, band = self.softness / 100, self.band / 100
@@ -112,12 +109,25 @@ class Reveal(Step):
         if self.bits > 0:
             drift = np.array(self.drift) * at.scale
             glow = light_of(self.colour, self.light) * np.float32(band > 0)
-            _fly(
-                source, when, region.left, region.top, top, left, front - soft / 2,
-                self.bits / 100, max(1.0, self.bit_size * at.scale), drift, glow,
-                *at.key("bits", self.seed), result,
+            flakes = _flying(
+                when, region.left, region.top, front - soft / 2, self.bits / 100,
+                max(1.0, self.bit_size * at.scale), drift, *at.key("bits", self.seed),
             )  # fmt: skip
+            in_bands(_lay_rows, wanted.height, source, flakes, left, top, glow, result)
         return Tile(result, wanted)
+
+    def _flown(self, region: Region, at: At, way: int) -> Region:
+        """Where bits of a region drift to, or with a `way` of -1 where those that are in it come from."""
+        if self.bits == 0:
+            return region
+        x, y = (way * _FASTEST * at.scale * part for part in self.drift)
+        aside = _ASIDE * math.hypot(x, y) + _LARGEST * max(1.0, self.bit_size * at.scale) + 2
+        return Region(
+            region.left + math.floor(min(0.0, x) - aside),
+            region.top + math.floor(min(0.0, y) - aside),
+            region.right + math.ceil(max(0.0, x) + aside),
+            region.bottom + math.ceil(max(0.0, y) + aside),
+        )
 
     def _is_about_a_body(self) -> bool:
         return self.way in ("from the edge", "to the edge") and self.noise < 100
@@ -178,6 +188,12 @@ class Reveal(Step):
 
 _FASTEST = 1.5
 """So many times as far as is set the quickest bits drift."""
+
+_ASIDE = 0.25
+"""Part of the way that bits drift aside at most."""
+
+_LARGEST = 0.9
+"""Radius of the largest bits, of the size that is set."""
 
 _LOOSE_FOR = 0.22
 """Part of the whole way for which a bit is on its way before the front comes to it, or after."""
@@ -269,91 +285,102 @@ def _reveal_rows(
 
 
 @compiled
-def _fly(
-    source: Picture,
+def _flying(
     when: Matte,
     region_left: int,
     region_top: int,
-    top: int,
-    left: int,
     front: float,
     share: float,
     size: float,
     drift: NDArray[np.float64],
-    glow: NDArray[np.float32],
     k0: int,
     k1: int,
-    result: Picture,
-) -> None:
-    """Bits that are on their way, each a flake of the picture that turns over as it drifts, over what
-    shows. They lie on the canvas, one in each square of their size."""
+) -> NDArray[np.float64]:
+    """The bits that are on their way, each a flake that turns over as it drifts: whence and where to in px
+    of the region, radius, turn, how it stands, how far on its way it is, and how much it still glows. They
+    lie on the canvas, one in each square of their size."""
     height, width = when.shape
     row, column = math.floor(region_top / size), math.floor(region_left / size)
-    for j in range(row, math.ceil((region_top + height) / size)):
-        for i in range(column, math.ceil((region_left + width) / size)):
+    rows = math.ceil((region_top + height) / size) - row
+    columns = math.ceil((region_left + width) / size) - column
+    found = np.empty((max(0, rows * columns), 9))
+    count = 0
+    for j in range(row, row + rows):
+        for i in range(column, column + columns):
             a, b = hashed(i, j, 0, k0, k1)
-            c, d = hashed(i, j, 1, k0, k1)
             x, y = (i + a * _SHARE) * size - region_left, (j + b * _SHARE) * size - region_top
-            if x < 0.0 or y < 0.0 or x >= width or y >= height or c * _SHARE > share:
+            if x < 0.0 or y < 0.0 or x >= width or y >= height:
                 continue
             on = (when[int(y), int(x)] - front) / _LOOSE_FOR
             if on <= 0.0 or on >= 1.0:
                 continue
+            c, d = hashed(i, j, 1, k0, k1)
+            if c * _SHARE > share:
+                continue
             chance = d * _SHARE
             pace = 0.4 + (_FASTEST - 0.6) * chance
-            aside = 0.25 * math.sin(5.0 * on + 40.0 * chance) * on
-            to_x = x + drift[0] * pace * on**1.4 - drift[1] * aside
-            to_y = y + drift[1] * pace * on**1.4 + drift[0] * aside
-            radius = 0.62 * size * math.sqrt(1.0 - on) * (0.55 + 0.9 * ((a ^ d) & 255) / 255.0)
-            shape = (
-                radius,
-                20.0 * chance + 3.0 * on,
-                math.cos(9.0 * on * (0.4 + chance) + 30.0 * chance),
+            aside = _ASIDE * math.sin(5.0 * on + 40.0 * chance) * on
+            flake = found[count]
+            flake[0], flake[1] = x, y
+            flake[2] = x + drift[0] * pace * on**1.4 - drift[1] * aside
+            flake[3] = y + drift[1] * pace * on**1.4 + drift[0] * aside
+            flake[4] = (
+                _LARGEST * size * math.sqrt(1.0 - on) * (0.38 + 0.62 * ((a ^ d) & 255) / 255.0)
             )
-            ember = (1.0 - on) ** 4
-            _lay_flake(source, x, y, to_x - left, to_y - top, shape, on, ember, glow, result)
+            flake[5] = 20.0 * chance + 3.0 * on
+            flake[6] = math.cos(9.0 * on * (0.4 + chance) + 30.0 * chance)
+            flake[7] = on
+            flake[8] = (1.0 - on) ** 4
+            count += 1
+    return found[:count]
 
 
 @compiled
-def _lay_flake(
+def _lay_rows(
+    first: int,
+    last: int,
     source: Picture,
-    x: float,
-    y: float,
-    to_x: float,
-    to_y: float,
-    shape: tuple[float, float, float],
-    on: float,
-    ember: float,
+    flakes: NDArray[np.float64],
+    left: int,
+    top: int,
     glow: NDArray[np.float32],
     result: Picture,
 ) -> None:
-    """One flake from its place in the source to where it is, turned, and as thin as it stands."""
+    """Flakes over some rows of what shows, each as thin as it stands."""
     zero, one = np.float32(0.0), np.float32(1.0)
-    radius, turn, stands = shape
-    reach = max(radius, 0.7)
-    thin = max(abs(stands), 0.2)
-    faint = (radius / reach) ** 2 * min(1.0, 3.0 * (1.0 - on))
-    cosine, sine = math.cos(turn), math.sin(turn)
-    first_row, last_row = max(0, int(to_y - reach - 1)), min(result.shape[0], int(to_y + reach + 2))
-    first, last = max(0, int(to_x - reach - 1)), min(result.shape[1], int(to_x + reach + 2))
-    for v in range(first_row, last_row):
-        for u in range(first, last):
-            dx, dy = u + 0.5 - to_x, v + 0.5 - to_y
-            p, q = (dx * cosine + dy * sine) / thin, dy * cosine - dx * sine
-            away = math.hypot(p, q)
-            edge = reach * (0.78 + 0.22 * math.cos(3.0 * math.atan2(q, p) + turn))
-            there = np.float32(min(1.0, max(0.0, (edge - away) * thin + 0.5)) * faint)
-            if there <= zero:
-                continue
-            m = min(source.shape[0] - 1, max(0, int(y + q)))
-            n = min(source.shape[1] - 1, max(0, int(x + p)))
-            cover = source[m, n, 3] * there
-            kept = one - cover
-            lit = np.float32(0.55 + 0.45 * abs(stands))
-            for c in range(3):
-                light = source[m, n, c] * lit + source[m, n, 3] * glow[c] * np.float32(ember)
-                result[v, u, c] = result[v, u, c] * kept + light * there
-            result[v, u, 3] = result[v, u, 3] * kept + cover
+    for n in range(flakes.shape[0]):
+        x, y, to_x, to_y, radius, turn, stands, on, ember = flakes[n]
+        to_x, to_y = to_x - left, to_y - top
+        reach = max(radius, 0.7)
+        low, high = max(first, int(to_y - reach - 1)), min(last, int(to_y + reach + 2))
+        begin, end = max(0, int(to_x - reach - 1)), min(result.shape[1], int(to_x + reach + 2))
+        if high <= low or end <= begin:
+            continue
+        thin = max(abs(stands), 0.2)
+        faint = (radius / reach) ** 2 * min(1.0, 3.0 * (1.0 - on))
+        lit, ash = np.float32(0.55 + 0.45 * abs(stands)), np.float32(ember)
+        cosine, sine = math.cos(turn), math.sin(turn)
+        for v in range(low, high):
+            for u in range(begin, end):
+                dx, dy = u + 0.5 - to_x, v + 0.5 - to_y
+                p, q = (dx * cosine + dy * sine) / thin, dy * cosine - dx * sine
+                away = math.sqrt(p * p + q * q)
+                # The edge has three corners: the cosine of three times the angle, and a turn.
+                ahead, beside = p / max(away, 1e-9), q / max(away, 1e-9)
+                thrice = cosine * ahead * (4.0 * ahead * ahead - 3.0)
+                thrice -= sine * beside * (3.0 - 4.0 * beside * beside)
+                edge = reach * (0.78 + 0.22 * thrice)
+                there = np.float32(min(1.0, max(0.0, (edge - away) * thin + 0.5)) * faint)
+                if there <= zero:
+                    continue
+                m = min(source.shape[0] - 1, max(0, int(y + q)))
+                k = min(source.shape[1] - 1, max(0, int(x + p)))
+                cover = source[m, k, 3] * there
+                kept = one - cover
+                for c in range(3):
+                    light = source[m, k, c] * lit + source[m, k, 3] * glow[c] * ash
+                    result[v, u, c] = result[v, u, c] * kept + light * there
+                result[v, u, 3] = result[v, u, 3] * kept + cover
 
 
 _SHARE = 1.0 / 4294967296.0

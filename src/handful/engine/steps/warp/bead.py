@@ -193,8 +193,7 @@ class Bead(Step):
         places = np.empty((region.height, region.width, 2), np.float32)
         in_bands(
             _refract_rows, region.height, region.left, region.top, *self._shape(at),
-            index, self.distance / 100, self.darkening / 100,
-            self.thickness / 100, places, shares,
+            _rays(index, self.distance / 100), self.darkening / 100, self.thickness / 100, places, shares,
         )  # fmt: skip
         if heights is not None and self.raised != 0:
             far = self.radius * at.scale * (2 * self.thickness + self.distance) / 100
@@ -256,6 +255,22 @@ def ray_through(height: float, index: float, distance: float) -> tuple[float, fl
     return place, passes * passes
 
 
+@compiled
+def _rays(index: float, distance: float) -> NDArray[np.float32]:
+    """Of rays that come to a ball of radius 1 less and less steeply, by the cosine: where they meet the plane,
+    of their height, and the share that passes."""
+    found = np.empty((_RAYS + 1, 2), np.float32)
+    for i in range(_RAYS + 1):
+        height = math.sqrt(1.0 - (i / _RAYS) ** 2)
+        height = min(0.9999, max(1e-4, height))
+        place, passes = ray_through(height, index, distance)
+        found[i, 0], found[i, 1] = place / height, passes
+    return found
+
+
+_RAYS = 1024
+"""So many rays are followed; between them what they do is even."""
+
 _STEEPEST = 1.5
 """Radians; a ray turned farther never comes to the picture, and is taken from as far as this."""
 
@@ -271,8 +286,7 @@ def _refract_rows(
     radius: float,
     longer: float,
     lean: float,
-    index: float,
-    distance: float,
+    rays: NDArray[np.float32],
     darkening: float,
     thickness: float,
     places: Places,
@@ -291,9 +305,12 @@ def _refract_rows(
             if inside == 0.0:
                 places[y, x, 0], places[y, x, 1] = np.float32(np.nan), np.float32(np.nan)
                 continue
-            height = min(0.9999, max(1e-6, away / radius))
-            place, passes = ray_through(height, index, distance)
-            by = place / max(height, 1e-6)
+            height = away / radius
+            steep = _RAYS * math.sqrt(max(0.0, 1.0 - height * height))
+            i = min(_RAYS - 1, int(steep))
+            part = steep - i
+            by = rays[i, 0] + part * (rays[i + 1, 0] - rays[i, 0])
+            passes = rays[i, 1] + part * (rays[i + 1, 1] - rays[i, 1])
             places[y, x, 0] = x0 + dx + thickness * (p * by - dx)
             places[y, x, 1] = y0 + dy + thickness * (q * by - dy)
             shares[y, x, 0] = np.float32(max(0.0, 1.0 - darkening * (1.0 - passes)))

@@ -1,0 +1,1 @@
+"""Watching the program: whether it is ready, what it counts, and a line for each request."""
