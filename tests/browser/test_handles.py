@@ -77,6 +77,8 @@ class Handles(OnBench):
         page.get_by_role("radio", name="Still").click()
         page.get_by_role("radio", name="Keys").click()
         page.keyboard.press("Escape")
+        # Its lane takes room from the picture.
+        page.get_by_role("button", name="Key of start at frame 1010").wait_for()
         self.go_to(1030)
         start = page.get_by_role("button", name="Point start")
         self.drag(start, 100 * self.px(), 0)
