@@ -15,7 +15,7 @@ from pathlib import Path
 
 from launcher.places import DATA, PYTHON, ROOT, VENV, WEB, Trouble, say, surroundings
 
-CHROMIUM = Path("/usr/bin/chromium")
+CHROMIUM = Path("/usr/bin/chromium-headless-shell")
 _LEAST_FREE_BYTES = 3 * 1024**3
 
 
@@ -62,9 +62,9 @@ def install_database_server() -> None:
 
 
 def install_browser() -> None:
-    """Chromium, for the browser tests."""
+    """Chromium without a window, for the browser tests: a third less work than the whole browser."""
     if not CHROMIUM.exists():
-        _install_packages("chromium")
+        _install_packages(CHROMIUM.name)
 
 
 def compile_kernels() -> None:
