@@ -8,6 +8,10 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from launcher.installing import CHROMIUM  # noqa: E402
+
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8420"
 FOLDER = Path(__file__).parent / "screenshots"
 ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
@@ -16,7 +20,7 @@ ARGUMENTS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking"]
 def main() -> None:
     """Walk through the main views, keeping a picture of each."""
     with sync_playwright() as player:
-        browser = player.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        browser = player.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
         page = browser.new_page(
             viewport={"width": 1280, "height": 800},
             bypass_csp=True,  # what it waits for is said in the page

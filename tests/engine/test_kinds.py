@@ -88,6 +88,7 @@ class Order(TestCase):
                 "particles",
                 "shock",
                 "water",
+                "liquid",
                 "cloth",
                 "texture",
                 "layers",

@@ -13,15 +13,13 @@ from scipy.sparse.linalg import spsolve
 from handful.engine.kernels.fluid.burning import (
     FUEL,
     HEAT,
-    MARKS,
     SOOT,
     Burning,
     burn,
-    mark,
     noise_in,
     noise_sheet,
 )
-from handful.engine.kernels.fluid.grid import LEVELS, carry, carry_flow, confine
+from handful.engine.kernels.fluid.grid import LEVELS, MARKS, carry, carry_flow, confine, mark
 from handful.engine.kernels.fluid.pressure import hold_divergence, open_sides
 
 ROWS, COLUMNS = 48, 32

@@ -11,6 +11,7 @@ from handful.engine.kinds import Stateful
 from handful.engine.recipe import RecipeError
 from handful.engine.render.cache import Cache
 from handful.engine.sources.growth import Growth
+from handful.engine.sources.molten import Molten
 from handful.engine.sources.ripples import Ripples
 from tests.engine.counted import Counted
 from tests.engine.recipes import small
@@ -18,6 +19,8 @@ from tests.engine.recipes import small
 KINDS: dict[type[Stateful], dict[str, Any]] = {
     Ripples: {"width": 300, "height": 160, "at": [160, 90], "detail": 80, "speed": 200, "preroll": 0.3, "comes_as": "light",
               "drops": 8, "drop": 20, "light": 4},
+    Molten: {"width": 320, "height": 180, "at": [160, 90], "start": [160, 90], "wide": 60, "detail": 64, "preroll": 0.3, "feed": 200,
+             "runs": 900, "steep": 20, "stirs": 30, "eddies": 90, "pace": 0.4, "cools": 0.4, "plates": 30},
     Growth: {"width": 300, "height": 160, "at": [160, 90], "start": [160, 90], "detail": 60, "preroll": 0.3, "pace": 150},
 }  # fmt: skip
 CARD: dict[str, Any] = {
@@ -25,11 +28,12 @@ CARD: dict[str, Any] = {
     "source": {"kind": "noise", "comes_as": "cover", "brightness": 100},
     "limits": [{"kind": "rectangle", "centre": [110, 90], "width": 60, "height": 70, "feather": 0}],
 }  # fmt: skip
+LINE: dict[str, Any] = {"name": "line", "vertices": [{"at": [60, 40]}, {"at": [260, 60]}], "closed": False}
 
 
 def recipe(kind: type[Stateful], *more: dict[str, Any], **settings: Any) -> Recipe:
     source = {"kind": kind.name, **KINDS[kind], **settings}
-    return small({"id": "w", "name": "W", "source": source}, *more)
+    return small({"id": "w", "name": "W", "source": source}, *more, paths=[LINE])
 
 
 class Memory(TestCase):
@@ -52,10 +56,10 @@ class Memory(TestCase):
         """Whatever is of the look brings nothing on again and changes the picture; all else does both."""
         special: dict[str, Any] = {
             "at": [150, 80], "walls": "card", "by": "card", "of": "card", "within": "card", "colour": "#00ff00",
-            "colour_thin": "#00ff00", "edges": "at its edges they come back", "preroll": 1, "detail": 90, "start": [100, 60], "lit_from": 40,
+            "colour_thin": "#00ff00", "edges": "at its edges they come back", "preroll": 1, "detail": 90, "start": [100, 60], "lit_from": 40, "path": "line", "lasts": 0.5, "dull": "#00ff00", "falls": 200,
         }  # fmt: skip
         beside: dict[str, dict[str, Any]] = {
-            "of": {"sown": "a layer"}, "seeds": {"sown": "many points"}, "uneven": {"pace": 300}, "pushes": {"by": "card"}, "edges": {"fades": 5, "drops": 40, "preroll": 2},
+            "of": {"sown": "a layer", "pours": "from a layer"}, "seeds": {"sown": "many points"}, "path": {"pours": "along a path"}, "uneven": {"preroll": 3}, "pushes": {"by": "card"}, "edges": {"fades": 5, "drops": 40, "preroll": 2},
         }  # fmt: skip
         for kind in KINDS:
             for known in kind.settings:

@@ -17,7 +17,7 @@ from handful.engine.values import MOVES, Life, Move
 from handful.engine.values.moves.fields import fields_of
 
 FAMILIES = (
-    "energy", "flare", "fire", "particles", "shock", "water", "cloth", "texture", "layers", "light", "blur", "warp", "place", "matte", "colour", "time",
+    "energy", "flare", "fire", "particles", "shock", "water", "liquid", "cloth", "texture", "layers", "light", "blur", "warp", "place", "matte", "colour", "time",
 )  # fmt: skip
 """In which order families are offered; others come after them."""
 

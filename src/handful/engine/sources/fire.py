@@ -14,8 +14,8 @@ from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.gusts import gust
 from handful.engine.kernels.compiled import in_bands
 from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
-from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, mark, noise_sheet
-from handful.engine.kernels.fluid.grid import LEVELS
+from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, noise_sheet
+from handful.engine.kernels.fluid.grid import LEVELS, mark
 from handful.engine.kernels.fluid.laid import covered
 from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
 from handful.engine.kinds import At, LayerId, State, Stateful, Stretch, TooMuch, register, setting

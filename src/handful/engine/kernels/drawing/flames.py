@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.fluid.burning import FUEL, HEAT, MARKS, SOOT, noise_in
-from handful.engine.kernels.fluid.grid import Field, flow_at
+from handful.engine.kernels.fluid.burning import FUEL, HEAT, SOOT, noise_in
+from handful.engine.kernels.fluid.grid import MARKS, Field, flow_at
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Row = NDArray[np.float32]

@@ -12,12 +12,11 @@ from numpy.typing import NDArray
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.fluid.grid import Carried, Field, carry, carry_flow, confine
+from handful.engine.kernels.fluid.grid import Carried, Field, carry, carry_flow, confine, mark
 from handful.engine.kernels.fluid.pressure import hold_divergence
 
-HEAT, FUEL, SOOT, MARKS = 0, 1, 2, 4
-"""What each cell carries: heat from 0 in still air to 1 in the flame, fuel and soot from 0 to 1, and from
-`MARKS` on two sets of two numbers that say where it was when the set was marked."""
+HEAT, FUEL, SOOT = 0, 1, 2
+"""What each cell carries beside its marks: heat from 0 in still air to 1 in the flame, fuel and soot from 0 to 1."""
 
 _IGNITES = 0.08
 _HELD_HEAT = 0.45
@@ -77,15 +76,6 @@ def noise_in(sheet: NDArray[np.float32], x: Number, y: Number) -> tuple[Number, 
     other_top = sheet[j, i, 1] + (sheet[j, i1, 1] - sheet[j, i, 1]) * fx
     other_low = sheet[j1, i, 1] + (sheet[j1, i1, 1] - sheet[j1, i, 1]) * fx
     return top + (low - top) * fy, other_top + (other_low - other_top) * fy
-
-
-@compiled
-def mark(levels: Carried, which: int) -> None:
-    """Mark each cell with where it is, in one of the two sets."""
-    for j in range(levels.shape[0]):
-        for i in range(levels.shape[1]):
-            levels[j, i, MARKS + 2 * which] = np.float32(i)
-            levels[j, i, MARKS + 2 * which + 1] = np.float32(j)
 
 
 @compiled

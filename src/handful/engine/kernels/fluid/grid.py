@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.compiled import compiled, in_bands
 
 Field = NDArray[np.float32]
 """One level for each cell `(H, W)`, or flow: `(H, W + 1)` across and `(H + 1, W)` down."""
@@ -17,8 +17,20 @@ Field = NDArray[np.float32]
 LEVELS = 8
 """How many levels are carried together: as many as a processor works on at once."""
 
+MARKS = 4
+"""From here on they are two sets of two numbers that say where a cell was when the set was marked."""
+
 Carried = NDArray[np.float32]
 """Several levels for each cell `(H, W, 8)`."""
+
+
+@compiled
+def mark(levels: Carried, which: int) -> None:
+    """Mark each cell with where it is, in one of the two sets."""
+    for j in range(levels.shape[0]):
+        for i in range(levels.shape[1]):
+            levels[j, i, MARKS + 2 * which] = np.float32(i)
+            levels[j, i, MARKS + 2 * which + 1] = np.float32(j)
 
 
 @compiled
@@ -126,20 +138,61 @@ def carry(
 ) -> None:
     """The levels in the cells' middles carried along by a flow, as `carry_flow` does; what comes in from
     beyond the grid is nothing."""
+    rows = levels.shape[0]
+    from_where = np.empty((rows, levels.shape[1], 2), np.float32)
+    _carry_forth(0, rows, levels, across, down, seconds, from_where, once)
+    _carry_back(0, rows, levels, across, down, seconds, from_where, once, out)
+
+
+def carried(levels: Carried, across: Field, down: Field, seconds: float) -> Carried:
+    """The same on all threads."""
     rows, columns, _ = levels.shape
-    half, zero = np.float32(0.5), np.float32(0.0)
     from_where = np.empty((rows, columns, 2), np.float32)
-    for j in range(rows):
-        for i in range(columns):
+    once, out = np.empty_like(levels), np.empty_like(levels)
+    in_bands(_carry_forth, rows, levels, across, down, seconds, from_where, once)
+    in_bands(_carry_back, rows, levels, across, down, seconds, from_where, once, out)
+    return out
+
+
+@compiled
+def _carry_forth(
+    first: int,
+    last: int,
+    levels: Carried,
+    across: Field,
+    down: Field,
+    seconds: Number,
+    from_where: NDArray[np.float32],
+    once: Carried,
+) -> None:
+    half = np.float32(0.5)
+    for j in range(first, last):
+        for i in range(levels.shape[1]):
             u, v = half * (across[j, i] + across[j, i + 1]), half * (down[j, i] + down[j + 1, i])
             x0, y0 = np.float32(i) + half, np.float32(j) + half
             x, y = place_before(across, down, x0, y0, u, v, seconds)
             from_where[j, i, 0], from_where[j, i, 1] = x - half, y - half
             gather(levels, x - half, y - half, once, j, i)
+
+
+@compiled
+def _carry_back(
+    first: int,
+    last: int,
+    levels: Carried,
+    across: Field,
+    down: Field,
+    seconds: Number,
+    from_where: NDArray[np.float32],
+    once: Carried,
+    out: Carried,
+) -> None:
+    rows, columns, _ = levels.shape
+    half, zero = np.float32(0.5), np.float32(0.0)
     back = np.empty((1, 1, LEVELS), np.float32)
     most_x, most_y = np.float32(columns - 2), np.float32(rows - 2)
     next = np.uint32(1)
-    for j in range(rows):
+    for j in range(first, last):
         for i in range(columns):
             x, y = from_where[j, i, 0], from_where[j, i, 1]
             if not (-half <= x <= columns - half and -half <= y <= rows - half):

@@ -1,0 +1,219 @@
+"""Molten stuff beside the similarity laws of a film that creeps, and what its skin does."""
+
+import math
+import os
+from unittest import TestCase, mock
+
+import numpy as np
+
+from handful.engine.kernels.fluid.grid import LEVELS
+from handful.engine.kernels.fluid.molten import (
+    CORE,
+    FOLDED,
+    SKIN,
+    TORN,
+    Creeping,
+    Skin,
+    creep,
+    sides_within,
+    wear,
+)
+
+FLOOR = Creeping(runs=0.4, across=0.0, down=0.0, flat=1.0, stiffens=0.0)
+BARE = Skin(cools=0.0, chills=0.0, warms=0.0, heals=0.0, tears=1.0)
+
+
+def hot(rows: int, columns: int) -> np.ndarray:
+    levels = np.zeros((rows, columns, LEVELS), np.float32)
+    levels[..., (SKIN, CORE)] = 1
+    return levels
+
+
+def run(
+    thick: np.ndarray, frames: int, how: Creeping = FLOOR, pours: np.ndarray | None = None,
+    within: np.ndarray | None = None, seconds: float = 0.04,
+) -> np.ndarray:  # fmt: skip
+    sides = sides_within(np.ones_like(thick) if within is None else within)
+    poured = np.zeros_like(thick) if pours is None else pours * np.float32(seconds)
+    for _ in range(frames):
+        thick = creep(thick, hot(*thick.shape), sides, poured, how, seconds)[0]
+    return thick
+
+
+def disc(side: int, radius: float, high: float) -> np.ndarray:
+    far = np.hypot(*np.meshgrid(np.arange(side) - side // 2, np.arange(side) - side // 2))
+    return np.where(far < radius, np.float32(high), np.float32(0)).astype(np.float32)
+
+
+def radius_of(thick: np.ndarray) -> float:
+    return math.sqrt((thick > 0.02 * thick.max()).sum() / math.pi)
+
+
+class Creeps(TestCase):
+    def test_a_lot_of_it_on_a_floor(self) -> None:
+        """Huppert 1982 (JFM 121), from memory: r = 0.894 (g V³ / 3ν)^(1/8) t^(1/8), and it stands as
+        (1 - (r/R)²)^(1/3) does."""
+        thick = disc(161, 14, 6.0)
+        volume, times, found = float(thick.sum()), [], []
+        for frames in (150, 300, 600):
+            thick = run(thick, frames)
+            times.append((times[-1] if times else 0) + frames * 0.04)
+            found.append(radius_of(thick))
+        wanted = [0.894 * (FLOOR.runs * volume**3 * t) ** 0.125 for t in times]
+        np.testing.assert_allclose(found, wanted, rtol=0.04)
+        self.assertAlmostEqual(float(thick.sum()) / volume, 1, delta=1e-4)
+        profile = thick[80, 80:] / thick[80, 80]
+        r = np.arange(len(profile)) / wanted[-1]
+        law = np.maximum(0, 1 - r**2) ** (1 / 3)
+        inner = r < 0.9
+        np.testing.assert_allclose(profile[inner], law[inner], atol=0.03)
+
+    def test_poured_on_a_floor(self) -> None:
+        """The same, from memory: at a constant rate Q, r = 0.715 (g Q³ / 3ν)^(1/8) t^(1/2)."""
+        pours, runny = disc(161, 4, 1.0), FLOOR._replace(runs=40.0)
+        rate = float(pours.sum())
+        for frames in (250, 500):
+            thick = run(np.zeros((161, 161), np.float32), frames, runny, pours)
+            seconds = frames * 0.04
+            wanted = 0.715 * (runny.runs * rate**3) ** 0.125 * math.sqrt(seconds)
+            self.assertAlmostEqual(radius_of(thick) / wanted, 1, delta=0.05)
+            self.assertAlmostEqual(float(thick.sum()) / (rate * seconds), 1, delta=1e-3)
+
+    def test_down_a_wall(self) -> None:
+        """Huppert 1982 (Nature 300), from memory: a line of area A comes x = (27/4 A² g sinα / 3ν t)^(1/3) down."""
+        wall = Creeping(runs=0.4, across=0.0, down=1.0, flat=0.0, stiffens=0.0)
+        thick = np.zeros((300, 8), np.float32)
+        thick[2:14] = 4
+        area = float(thick.sum()) / 8
+        for frames in (500, 1000):
+            found = run(thick, frames, wall)
+            front = float(np.argmax(np.cumsum(found[::-1, 4]) > 0.02 * area))
+            wanted = (27 / 4 * area**2 * wall.runs * frames * 0.04) ** (1 / 3)
+            self.assertAlmostEqual((300 - front - 2) / wanted, 1, delta=0.05)
+
+    def test_which_way_it_runs(self) -> None:
+        """Each way it is drawn it goes as far, as the mirror image."""
+        start = disc(61, 6, 3.0)
+        right, left, down, up = (
+            run(start, 200, Creeping(0.4, x, y, 0.2, 0.0))
+            for x, y in ((1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0))
+        )
+        columns = np.arange(61) - 30
+        self.assertGreater(float((right.sum(axis=0) * columns).sum() / right.sum()), 4)
+        for other in (left[:, ::-1], down.T, up.T[:, ::-1]):
+            np.testing.assert_allclose(other, right, atol=1e-4)
+
+    def test_held_by_walls(self) -> None:
+        """Nothing leaves what holds it, and at last it stands level there."""
+        within = np.zeros((40, 60), np.float32)
+        within[5:35, 10:50] = 1
+        thick = np.zeros((40, 60), np.float32)
+        thick[8:20, 12:25] = 5
+        found = run(thick, 3000, FLOOR._replace(runs=30.0), within=within)
+        self.assertEqual(float(found[within == 0].max()), 0)
+        level = found[within == 1]
+        self.assertAlmostEqual(float(level.sum() / thick.sum()), 1, delta=1e-4)
+        self.assertLess(float(np.ptp(level)), 0.05 * float(level.mean()))
+
+    def test_runs_off_where_it_is_drawn(self) -> None:
+        """Over the edges of the grid goes what is drawn there, and nothing else does."""
+        level = np.full((30, 30), 2.0, np.float32)
+        for x, y in ((1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0)):
+            found = run(level, 10, Creeping(0.4, x, y, 0.0, 0.0))
+            moves = 0.4 * 2**3 * 30 * 0.4
+            self.assertAlmostEqual(float((level - found).sum()) / moves, 1, delta=0.01)
+        self.assertAlmostEqual(float(run(level, 10).sum()), float(level.sum()), delta=0.1)
+
+    def test_stiff_where_cold(self) -> None:
+        cold = hot(61, 61)
+        cold[..., (SKIN, CORE)] = 0
+        stiff = FLOOR._replace(stiffens=3.0)
+        start, sides = disc(61, 8, 4.0), sides_within(np.ones((61, 61), np.float32))
+        none = np.zeros_like(start)
+        moved = [
+            float(np.abs(creep(start, levels, sides, none, stiff, 1e-4)[0] - start).sum())
+            for levels in (hot(61, 61), cold)
+        ]
+        self.assertAlmostEqual(moved[0] / moved[1], math.e**3, delta=0.2)
+
+    def test_however_high_and_quick(self) -> None:
+        """What would need more steps than there are stays what it is: nothing below nothing, nothing lost."""
+        thick, within = disc(81, 10, 900.0), np.pad(np.ones((61, 61), np.float32), 10)
+        how = Creeping(runs=1e4, across=0.7, down=0.7, flat=0.7, stiffens=0.0)
+        found = run(thick, 20, how, within=within)
+        self.assertGreaterEqual(float(found.min()), 0)
+        self.assertAlmostEqual(float(found.sum() / thick.sum()), 1, delta=1e-3)
+
+    def test_on_any_number_of_threads(self) -> None:
+        thick = disc(161, 14, 6.0)
+        found = []
+        for threads in ("1", "2", "5"):
+            with mock.patch.dict(os.environ, HANDFUL_THREADS=threads):
+                found.append(run(thick, 20))
+        np.testing.assert_array_equal(found[0], found[1])
+        np.testing.assert_array_equal(found[0], found[2])
+
+
+class Skins(TestCase):
+    thick = np.full((20, 30), 2.0, np.float32)
+    none = np.zeros((20, 30), np.float32)
+
+    def flow(self, spreads: float) -> tuple[np.ndarray, np.ndarray]:
+        """A flow that spreads by a share a second, across only."""
+        across = np.tile(np.arange(31, dtype=np.float32) * np.float32(spreads), (20, 1))
+        return across, np.zeros((21, 30), np.float32)
+
+    def test_half_as_hot(self) -> None:
+        """By the fourth power, dT/dt = -c T⁴: T = (1 + 3 c t)^(-1/3), whatever the steps; half after 7 / 3c."""
+        for frames in (1, 50):
+            levels = hot(20, 30)
+            for _ in range(frames):
+                wear(self.thick, levels, self.flow(0), self.none, BARE._replace(cools=7 / 3), 1 / frames)  # fmt: skip
+            np.testing.assert_allclose(levels[..., SKIN], 0.5, atol=2e-3)
+            np.testing.assert_allclose(levels[..., CORE], 1.0)
+
+    def test_thick_stays_hot(self) -> None:
+        """What is under the skin cools as much more slowly as it is thicker."""
+        thick = self.thick.copy()
+        thick[:, 15:] = 8
+        levels = hot(20, 30)
+        wear(thick, levels, self.flow(0), self.none, BARE._replace(chills=7 / 3), 2.0)
+        self.assertAlmostEqual(float(levels[5, 5, CORE]), 0.5, delta=1e-3)
+        self.assertAlmostEqual(float(levels[5, 20, CORE]), (1 + 7 / 4) ** (-1 / 3), delta=1e-3)
+
+    def test_torn_where_it_spreads(self) -> None:
+        """Stretched by a tenth, skin is torn by a tenth and a tenth of it is as hot as what is below; pushed
+        together it folds and stays as cold."""
+        for spreads, torn, folded, skin in ((1.0, 0.1, 0.0, 0.37), (-1.0, 0.0, 0.1, 0.3)):
+            levels = hot(20, 30)
+            levels[..., SKIN] = 0.3
+            wear(self.thick, levels, self.flow(spreads), self.none, BARE, 0.1)
+            np.testing.assert_allclose(levels[..., TORN], torn, atol=1e-5)
+            np.testing.assert_allclose(levels[..., FOLDED], folded, atol=1e-5)
+            np.testing.assert_allclose(levels[..., SKIN], skin, atol=1e-5)
+
+    def test_heals(self) -> None:
+        levels = hot(20, 30)
+        levels[..., TORN] = levels[..., FOLDED] = 0.4
+        wear(self.thick, levels, self.flow(0), self.none, BARE._replace(heals=math.log(2)), 1.0)
+        np.testing.assert_allclose(levels[..., (TORN, FOLDED)], 0.2, atol=1e-5)
+
+    def test_new_where_it_is_poured(self) -> None:
+        levels = hot(20, 30)
+        levels[..., (SKIN, CORE)] = 0.2
+        levels[..., TORN] = 0.4
+        poured = self.none.copy()
+        poured[:, :10] = 2
+        wear(self.thick, levels, self.flow(0), poured, BARE, 0.04)
+        np.testing.assert_allclose(levels[:, :10, (SKIN, CORE)], 1, atol=1e-5)
+        np.testing.assert_allclose(levels[:, :10, TORN], 0, atol=1e-5)
+        np.testing.assert_allclose(levels[:, 10:, (SKIN, CORE)], 0.2, atol=1e-5)
+
+    def test_a_front_brings_along_what_is_behind_it(self) -> None:
+        """Where nothing stands yet there is what stands beside it, not what was there before."""
+        thick = self.thick.copy()
+        thick[:, 15:] = 0
+        levels = hot(20, 30)
+        levels[:, :15, SKIN], levels[:, 15:, SKIN] = 0.4, 0.9
+        wear(thick, levels, self.flow(0), self.none, BARE, 0.04)
+        np.testing.assert_allclose(levels[:, 15:17, SKIN], 0.4, atol=1e-5)
