@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from demo.brush import MARGIN, Light
 from demo.scenes.fairway import WATER, fairway
+from demo.scenes.glasshouse import glasshouse
 from demo.scenes.harbour import HORIZON, harbour
 from demo.scenes.lighthouse import SEA, lighthouse
 from demo.scenes.loft import loft
@@ -50,6 +51,7 @@ SCENES = {
     "loft-dust": Scene((0.0, 0.0), loft, 1.0),
     "divers-bubble": Scene((0.0, 6.0), seabed, GROUND),
     "depth-bell": Scene((0.0, 0.0), roads, ROADS),
+    "first-gather": Scene((0.0, 0.0), glasshouse, 1.0),
     "storm-sail": Scene((0.0, 0.0), storm_deck, 1.0),
 }
 

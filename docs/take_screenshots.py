@@ -10,7 +10,7 @@ from playwright.sync_api import Page, sync_playwright
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from launcher.installing import CHROMIUM  # noqa: E402
+from launcher.installing import CHROMIUM
 
 ADDRESS = sys.argv[1] if len(sys.argv) > 1 else "http://127.0.0.1:8420"
 FOLDER = Path(__file__).parent / "screenshots"

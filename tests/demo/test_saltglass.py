@@ -28,6 +28,7 @@ def _grey(folder: Path, frame: int) -> np.ndarray:
 GOES_ON = {
     "depth-bell",
     "divers-bubble",
+    "first-gather",
     "grinding-wheel",
     "loft-dust",
     "out-of-the-fog",

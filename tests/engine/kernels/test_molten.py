@@ -54,7 +54,7 @@ class Creeps(TestCase):
         """Huppert 1982 (JFM 121), from memory: r = 0.894 (g V³ / 3ν)^(1/8) t^(1/8), and it stands as
         (1 - (r/R)²)^(1/3) does."""
         thick = disc(161, 14, 6.0)
-        volume, times, found = float(thick.sum()), [], []
+        volume, times, found = float(thick.sum()), list[float](), list[float]()
         for frames in (150, 300, 600):
             thick = run(thick, frames)
             times.append((times[-1] if times else 0) + frames * 0.04)

@@ -9,7 +9,7 @@ from scipy.special import ndtr
 
 from handful.engine import Recipe, render_frame
 from handful.engine.mix import blends, joined
-from handful.engine.recipe import looked_at_alone
+from handful.engine.recipe import RecipeError, looked_at_alone
 from handful.engine.render import plan
 from handful.engine.render.cache import Cache
 from handful.engine.render.evaluate import evaluate
@@ -53,6 +53,24 @@ class Copies(TestCase):
         recipe = small(bolt_layer(), _copy(seed=0, own={"width": 9, "end": [40, 160]}))
         alone = small(bolt_layer(width=9, end=[40, 160]))
         np.testing.assert_array_equal(_own(recipe, "copy"), _own(alone, "bolt"))
+
+    def test_as_another_kind_of_picture(self) -> None:
+        """A copy of a height that is light by a setting of its own is light, and mixed as that; and a step that
+        comes along and does not take it is told where the copy names its layer."""
+        noise: dict[str, Any] = {
+            "id": "bolt", "name": "Noise", "source": {"kind": "noise", "comes_as": "height"}
+        }  # fmt: skip
+        light = noise | {"source": {"kind": "noise", "comes_as": "light"}}
+        recipe = small(noise, _copy(seed=0, own={"comes_as": "light"}))
+        np.testing.assert_array_equal(_own(recipe, "copy"), _own(small(light), "bolt"))
+        np.testing.assert_array_equal(render_frame(recipe, 1), render_frame(small(light), 1))
+        with self.assertRaises(RecipeError) as raised:
+            small(
+                light | {"steps": [{"kind": "glow", "id": "g"}]},
+                _copy(seed=0, own={"comes_as": "height"}),
+            )
+        self.assertIn("layers[1].source.of", str(raised.exception))
+        self.assertIn("glow takes light, and here comes a height", str(raised.exception))
 
     def test_ahead_in_time_but_not_in_place(self) -> None:
         """Boil runs ahead by the frames; the point that it follows is where it is now."""

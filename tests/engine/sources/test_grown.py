@@ -28,7 +28,11 @@ CARD: dict[str, Any] = {
     "source": {"kind": "noise", "comes_as": "cover", "brightness": 100},
     "limits": [{"kind": "rectangle", "centre": [110, 90], "width": 60, "height": 70, "feather": 0}],
 }  # fmt: skip
-LINE: dict[str, Any] = {"name": "line", "vertices": [{"at": [60, 40]}, {"at": [260, 60]}], "closed": False}
+LINE: dict[str, Any] = {
+    "name": "line",
+    "vertices": [{"at": [60, 40]}, {"at": [260, 60]}],
+    "closed": False,
+}
 
 
 def recipe(kind: type[Stateful], *more: dict[str, Any], **settings: Any) -> Recipe:

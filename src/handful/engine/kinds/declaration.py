@@ -5,7 +5,7 @@ from __future__ import annotations
 import dataclasses
 import math
 import string
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, ClassVar, Literal, NamedTuple, Protocol, dataclass_transform, get_type_hints
 
 import numpy as np
@@ -89,8 +89,8 @@ class Piece(Kind):
 class Others(Protocol):
     """Tells what kinds of picture other layers are."""
 
-    def of(self, layer: str) -> PictureKind:
-        """Of a layer by its id; light where there is none."""
+    def of(self, layer: str, own: Mapping[str, Any] | None = None) -> PictureKind:
+        """Of a layer by its id, with some settings of its source replaced; light where there is none."""
 
     def members(self) -> PictureKind:
         """Of the layers that belong to this one, which are all alike."""

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import cast
+from collections.abc import Iterator, Mapping
+from contextlib import suppress
+from typing import Any, cast
+
+from pydantic import ValidationError
 
 from handful.engine.kinds import Bends, Source, Step
 from handful.engine.picture import PictureKind
 from handful.engine.recipe.document import Layer, Recipe, SourceNode, StepNode
 from handful.engine.recipe.problems import Problem
-from handful.engine.recipe.references import kind_of, nodes_in, nodes_of_steps, uses_in
+from handful.engine.recipe.references import kind_of, nodes_in, nodes_of_steps, uses_in, with_own
 
 _SPOKEN: dict[PictureKind, str] = {"light": "light", "height": "a height", "offsets": "offsets"}
 
@@ -27,10 +30,14 @@ class Made:
         self._layers = {layer.id: layer for layer in recipe.layers}
         self._known: dict[str, PictureKind] = {}
 
-    def of(self, layer: str) -> PictureKind:
-        """Of a layer by its id; light where there is none."""
+    def of(self, layer: str, own: Mapping[str, Any] | None = None) -> PictureKind:
+        """Of a layer by its id, with some settings of its source replaced; light where there is none."""
         if layer not in self._layers:
             return "light"
+        if own:
+            original = self._layers[layer]
+            with suppress(ValidationError):  # which is told where it is written
+                return self.of_source(original, with_own(original.source, own))
         if layer not in self._known:
             self._known[layer] = self.of_source(self._layers[layer], self._layers[layer].source)
         return self._known[layer]
@@ -59,11 +66,21 @@ class Made:
         for i, layer in enumerate(self._recipe.layers):
             path = f"layers[{i}]"
             yield from self._steps(f"{path}.steps", layer.steps, self.of(layer.id))
+            yield from self._copied(f"{path}.source.of", layer)
             for place, node in nodes_in(path, layer):
                 yield from self._named(place, node)
         yield from self._steps("finish", self._recipe.finish, self.result())
         for place, node in nodes_of_steps("finish", self._recipe.finish):
             yield from self._named(place, node)
+
+    def _copied(self, path: str, layer: Layer) -> Iterator[Problem]:
+        """Steps that come along with another layer, of which this one makes another kind of picture."""
+        named = getattr(layer.source, "of", "")
+        if getattr(layer.source, "own", None) and named in self._layers:
+            made = self.of(layer.id)
+            if made != self.of(named):
+                for problem in self._steps(path, self._layers[named].steps, made):
+                    yield problem._replace(path=path)
 
     def _steps(self, path: str, steps: list[StepNode], made: PictureKind) -> Iterator[Problem]:
         for i, step in enumerate(steps):
@@ -96,8 +113,8 @@ class _Others:
         self._made = made
         self._layer = layer
 
-    def of(self, layer: str) -> PictureKind:
-        return self._made.of(layer)
+    def of(self, layer: str, own: Mapping[str, Any] | None = None) -> PictureKind:
+        return self._made.of(layer, own)
 
     def members(self) -> PictureKind:
         return self._made.members(self._layer)

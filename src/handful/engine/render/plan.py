@@ -414,7 +414,10 @@ class _Planner:
         return surrounded_by(found, near, far, needed, times)
 
     def _kind(self, known: Resolved) -> PictureKind:
-        return self.made.result() if known.layer is None else self.made.of(known.layer.id)
+        if known.layer is None:
+            return self.made.result()
+        source = known.take.source
+        return self.made.of_source(known.layer, source) if source else self.made.of(known.layer.id)
 
     def _run(self, known: Resolved, wanted: Region) -> tuple[tuple[Pointwise, At], ...]:
         """The unlimited pointwise steps at the end of a chain, which pass over the px together."""

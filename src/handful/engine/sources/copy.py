@@ -50,7 +50,7 @@ class Copy(Source):
 
     @classmethod
     def makes(cls, written: Any, others: Others) -> PictureKind:
-        return others.of(written.of)
+        return others.of(written.of, written.own)
 
     def planned(self, ask: Planning) -> Planned:
         return ask.other(self.of, Again(self.ahead, self.seed, own=dict(self.own)))

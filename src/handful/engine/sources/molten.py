@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from itertools import pairwise
 from typing import Any, Literal, NamedTuple
 
 import numpy as np
@@ -12,7 +13,7 @@ from handful.engine.colour.heat import COLDEST, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.noise import MOST_PUSH, field_on
 from handful.engine.kernels.drawing.melt import Glow, draw_melt
-from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field, carried, mark
+from handful.engine.kernels.fluid.grid import LEVELS, Carried, Field, carried, mark
 from handful.engine.kernels.fluid.laid import covered, laid
 from handful.engine.kernels.fluid.molten import (
     CORE,
@@ -53,7 +54,14 @@ class Molten(Area):
 
     family = "liquid"
     looks_ahead = True
-    briefly = {"preroll": 0.4, "detail": 48, "start": [480, 270], "wide": 300, "stands": 8, "within": ""}
+    briefly = {
+        "preroll": 0.4,
+        "detail": 48,
+        "start": [480, 270],
+        "wide": 300,
+        "stands": 8,
+        "within": "",
+    }
     says = (
         "Poured {pours} at {start}, {wide} wide, along {path} or from {of}, {feed} thick, over {stands} that stand already, on {width} by {height} about {at}, "
         "within {within}; {preroll} before. It runs at {runs} towards {falls}, {steep} steep, and is {stiffens} stiffer when cold; "
@@ -108,7 +116,12 @@ class Molten(Area):
         60, unit="s", least=0.5, most=36_000, usual=(5, 600), help="In what time all of it is, where it is 40 px thick."
     )  # fmt: skip
     warms: float = setting(
-        20, unit="%", least=0, most=1000, usual=(0, 200), help="How much warmth comes up to its skin."
+        20,
+        unit="%",
+        least=0,
+        most=1000,
+        usual=(0, 200),
+        help="How much warmth comes up to its skin.",
     )
     tears: float = setting(
         15, unit="%", least=0, most=1000, usual=(0, 300), help="How much brighter it is where its skin is stretched."
@@ -117,7 +130,12 @@ class Molten(Area):
         4, unit="s", least=0.05, most=600, usual=(0.5, 30), help="In what time cracks close and folds go by half."
     )  # fmt: skip
     lasts: float = setting(
-        8, unit="s", least=0.5, most=120, usual=(2, 30), help="How long a piece of skin is the same piece."
+        8,
+        unit="s",
+        least=0.5,
+        most=120,
+        usual=(2, 30),
+        help="How long a piece of skin is the same piece.",
     )
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed has other plates and eddies."
@@ -312,7 +330,7 @@ class Molten(Area):
             coldest=(self.cold - COLDEST) / _STEP_OF_TABLE,
             hotter=(self.kelvin - self.cold) / _STEP_OF_TABLE,
             weights=(weights[0], weights[1]),
-            apart=tuple(31.7 * (math.floor(phase) % 64) + 13.3 * i for i, phase in enumerate(phases)),
+            apart=(31.7 * (math.floor(phases[0]) % 64), 31.7 * (math.floor(phases[1]) % 64) + 13.3),
         )
         table = heat_table(self.kelvin) * np.float32(2.0**self.light)
         key = at.key("molten", self.seed)
@@ -337,7 +355,7 @@ def _near(line: NDArray[np.float64], reach: float, rows: int, columns: int) -> F
     """Which cells are within reach of a line `(N, 2)`, in cells, with a soft edge: from nothing to 1."""
     soft = max(1.0, _SOFT * reach)
     found = np.zeros((rows, columns), np.float32)
-    for (ax, ay), (bx, by) in zip(line[:-1], line[1:], strict=True):
+    for (ax, ay), (bx, by) in pairwise(line):
         far = reach + soft
         c0, c1 = max(0, int(min(ax, bx) - far)), min(columns, int(max(ax, bx) + far) + 2)
         r0, r1 = max(0, int(min(ay, by) - far)), min(rows, int(max(ay, by) + far) + 2)

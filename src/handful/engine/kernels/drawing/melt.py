@@ -57,7 +57,12 @@ class Glow(NamedTuple):
 
 
 def draw_melt(
-    thick: Field, levels: Carried, table: NDArray[np.float32], glow: Glow, key: tuple[int, int], region: Region
+    thick: Field,
+    levels: Carried,
+    table: NDArray[np.float32],
+    glow: Glow,
+    key: tuple[int, int],
+    region: Region,
 ) -> Tile:
     """What stands so thick `(R, C)`, in cells, with its levels `(R, C, 8)`, on what it covers of a region.
     `table` `(N, 3)` is light by heat."""
@@ -236,19 +241,25 @@ def _melt_rows(
                 apart = np.float32(glow.apart[which])
                 # Where marks are pushed together, a px is as much wider.
                 wide = fine * max(np.float32(0.25), seen[_PRESSED + which])
-                calm = min(one, max(zero, np.float32(1.6) - np.float32(0.4) * seen[_PRESSED + which]))
+                calm = min(
+                    one, max(zero, np.float32(1.6) - np.float32(0.4) * seen[_PRESSED + which])
+                )
                 mx = seen[MARKS + 2 * which] * plates + apart
                 my = seen[MARKS + 2 * which + 1] * plates + apart
                 # Cracks wander, and plates are of many sizes.
                 wander = _noise(mx * np.float32(2.3), my * np.float32(2.3), k0, k1)
-                other = _noise(mx * np.float32(2.3) + np.float32(71.3), my * np.float32(2.3), k0, k1)
+                other = _noise(
+                    mx * np.float32(2.3) + np.float32(71.3), my * np.float32(2.3), k0, k1
+                )
                 border, dx, dy, own = _plate(
                     mx + np.float32(0.22) * wander, my + np.float32(0.22) * other, k0, k1
                 )
                 rough = _shown(wide, seven) * _noise(mx * seven, my * seven, k0, k1)
                 rough += half * _shown(wide, more) * _noise(mx * more, my * more, k0, k1)
                 rough = calm * (np.float32(0.55) * rough + np.float32(0.45) * wander)
-                open = np.float32(glow.torn) * torn / (one + torn) * (half + own) + np.float32(glow.always)
+                open = np.float32(glow.torn) * torn / (one + torn) * (half + own) + np.float32(
+                    glow.always
+                )
                 open *= calm * (one + np.float32(0.6) * rough)
                 # What of a px lies in the crack, whose other side is as far on.
                 edge = max(wide, np.float32(0.3) * open)
@@ -260,9 +271,11 @@ def _melt_rows(
                 hot = skin * (one + uneven)
                 # The rim of a plate is thin: it is hotter there.
                 hot += (core - hot) * np.float32(0.22) * near * min(one, np.float32(14.0) * open)
-                # It is hottest in the middle of a crack.
+                # It is hottest in the middle of a crack; one that a px holds is as hot as that.
                 deep = min(one, max(zero, (open - border) / max(open, wide)))
-                deep = np.float32(0.62) + np.float32(0.38) * deep * (np.float32(2.0) - deep)
+                deep = deep * (np.float32(2.0) - deep)
+                deep += (np.float32(1.0) - deep) * max(zero, one - open / wide)
+                deep = np.float32(0.62) + np.float32(0.38) * deep
                 opened += weight * crack * max(hot, core * deep)
                 heat += weight * hot
                 shows += weight * (one - crack)

@@ -65,7 +65,12 @@ def sides_within(within: Field) -> tuple[Field, Field]:
 
 
 def creep(
-    thick: Field, levels: Carried, sides: tuple[Field, Field], poured: Field, how: Creeping, seconds: float
+    thick: Field,
+    levels: Carried,
+    sides: tuple[Field, Field],
+    poured: Field,
+    how: Creeping,
+    seconds: float,
 ) -> tuple[Field, Field, Field]:
     """How thick it stands `(R, C)` so many seconds later, with so much poured on it meanwhile; and how fast its
     surface went, across `(R, C + 1)` and down `(R + 1, C)`, in cells a second.
@@ -204,7 +209,12 @@ def _speed_rows(
 
 
 def wear(
-    thick: Field, levels: Carried, flow: tuple[Field, Field], poured: Field, how: Skin, seconds: float
+    thick: Field,
+    levels: Carried,
+    flow: tuple[Field, Field],
+    poured: Field,
+    how: Skin,
+    seconds: float,
 ) -> None:
     """The skin after so many seconds of a flow, in cells a second: it cools, is stretched and tears, is pushed
     together and folds; where something is poured it is new. Changes `levels` in place."""

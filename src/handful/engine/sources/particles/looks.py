@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, NamedTuple
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,17 +18,7 @@ from handful.engine.kernels.drawing.sprites import draw_album, draw_sprites
 from handful.engine.kinds import At, Kind, LayerId, setting
 from handful.engine.picture import Tile, clear_tile
 from handful.engine.sources.particles.births import Numbers, shares_of
-from handful.engine.sources.particles.sights import Seen
-
-
-class Flying(NamedTuple):
-    """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, and how they
-    are seen."""
-
-    which: NDArray[np.int64]
-    age: Numbers
-    part: Numbers
-    seen: Seen
+from handful.engine.sources.particles.sights import Flying
 
 
 class Look(Kind):
@@ -177,6 +167,10 @@ class Look(Kind):
     goes: float = setting(
         40, unit="%", look=True, least=0, most=100, help="The part of its life in which each goes."
     )
+
+    def shutter(self) -> float:
+        """For how many frames before and after the shutter is open."""
+        return self.streak / 720
 
     def pictures(self) -> tuple[tuple[str, float, float], ...]:
         """The pictures that they are, if they are any: a layer, how many frames ahead, at which scale."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.kinds import Kind, setting
 from handful.engine.sources.particles.births import Numbers
@@ -32,6 +33,16 @@ class Seen(NamedTuple):
     large: Numbers
     faint: Numbers
     blurred: Numbers
+
+
+class Flying(NamedTuple):
+    """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, and how they
+    are seen."""
+
+    which: NDArray[np.int64]
+    age: Numbers
+    part: Numbers
+    seen: Seen
 
 
 class Sight(Kind):

@@ -1,0 +1,365 @@
+"""What flies, from where it is born to where it lies or is gone, however it looks."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, ClassVar, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.chance.purposes import HOW_DEEP, HOW_FAR
+from handful.engine.kernels.drawing.sheets import Album, album_of
+from handful.engine.kernels.forms.sowing import Sown
+from handful.engine.kinds import (
+    At,
+    Clock,
+    Planned,
+    Planning,
+    State,
+    Stateful,
+    Stretch,
+    TooMuch,
+    too_long,
+)
+from handful.engine.picture import Region, Tile
+from handful.engine.sources.particles.births import (
+    MOST_ALIVE,
+    OF_BIRTH,
+    Birth,
+    Lot,
+    Numbers,
+    births_on,
+    joined,
+    shares_of,
+)
+from handful.engine.sources.particles.flights import BY_STEPS, Flight
+from handful.engine.sources.particles.sights import OF_CAMERA, Flying, Sight
+from handful.engine.values import Move
+
+_MOST_WORK = 2e8
+"""So many frames of a particle before it begins are gone through step by step at most."""
+
+_SEEN_AT = 1 / 3
+"""The scale at which other layers are looked at."""
+
+
+Ends = tuple[Numbers, Numbers]
+"""As the shutter opens, and as it closes."""
+
+
+class _Alive(NamedTuple):
+    """A state: how many were born till then, those that are left, where and how fast each is now."""
+
+    counted: Numbers
+    which: NDArray[np.int64]
+    born: Numbers
+    starts: Numbers
+    places: Numbers
+    speeds: Numbers
+
+
+FLOCK_SAYS = (
+    "{rate} are born {born} at {at}, {width} by {height}, turned {turn}, along {path}, of {of}; "
+    "{burst} at once, and {preroll} before. They go {heads} {direction} within {cone} at {speed}, "
+    "{uneven} uneven, taking {inherits} of what they are born from; live {life}, {life_uneven} "
+    "uneven. Pulled {gravity}, in wind {wind} with gusts {gusts} and drag {drag}, {drag_fast} more when fast; "
+    "stirred {stir} in swirls of {stir_size} that change {stir_pace}. What draws them is {draws}: {draws_at}, "
+    "{draws_path} or {draws_of}, with {pull}, whirling {whirl}, most at {reach}, swallowing within {swallows}. "
+    "Swaying with {sway}, fluttering "
+    "{flutter} at {flutter_pace}, {deep} deep. In a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, "
+    "hazy {haze}, sharp at {focus}, blurred {blurs}. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
+    "sliding {slide}. "
+)
+"""What a sentence says of all but how they look."""
+
+
+class Flock(Sight, Flight, Birth, Stateful):
+    """Many things, each born, thrown, carried and falling.
+
+    How many are born, from where and which way is as it was when each was born, and that is between
+    frames as well. Where air only holds them and blows evenly, all that comes after is as it is now, for
+    all of them; stirred, drawn, gusting air and walls are gone through step by step. Number so and so is the
+    same one whatever the others are.
+    """
+
+    looks_ahead: ClassVar[bool] = True
+    briefly = {"stir": 200, "life": 0.5}
+
+    def shutter(self) -> float:
+        """For how many frames before and after the shutter is open."""
+        return 0.0
+
+    def pictures(self) -> tuple[tuple[str, float, float], ...]:
+        """The pictures that they are, if they are any: a layer, how many frames ahead, at which scale."""
+        return ()
+
+    def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
+        """The picture of all of them."""
+        raise NotImplementedError
+
+    @classmethod
+    def too_much(cls, written: Any) -> TooMuch | None:
+        rate, life = written.rate, written.life
+        if isinstance(rate, Move) or isinstance(life, Move):
+            return None
+        if rate * life <= MOST_ALIVE:
+            is_stepped = any(getattr(written, name) for name in BY_STEPS)
+            return too_long(written, rate * life * 25, _MOST_WORK) if is_stepped else None
+        return TooMuch(
+            "rate",
+            f"Of {rate:g} a second that live {life:g} s more than {MOST_ALIVE:,} would be alive at once; "
+            "let fewer be born, or live less long.",
+            math.floor(MOST_ALIVE / life),
+        )
+
+    def already(self) -> float:
+        return self.preroll
+
+    def steps(self, rate: float) -> int:
+        return self.cut(rate)
+
+    def watches(self) -> tuple[tuple[str, float], ...]:
+        looked_at = (self.of if self.sows() else "", self._drawing(), self.walls)
+        return tuple((layer, _SEEN_AT) for layer in looked_at if layer)
+
+    def planned(self, ask: Planning) -> Planned:
+        clock = ask.clock()
+        first = math.floor(clock.begins - math.ceil(self.preroll * clock.rate))
+        last = math.floor(clock.frame + self.shutter()) + 1
+        before = [float(frame) for frame in range(first, max(first + 1, last) + 1)]
+        opened = self.shutter()
+        first_view, last_view = ask.history(OF_CAMERA, [clock.frame - opened, clock.frame + opened])
+        shows = _Shows(self, clock.rate, opened, (first_view, last_view))
+        album = []
+        if self.pictures():
+            seen = [
+                ask.seen(of, clock.frame + ahead, scale) for of, ahead, scale in self.pictures()
+            ]
+            album = [ask.state(_Bind(self), *seen)]
+        if any(any(row) for row in ask.history(BY_STEPS, before)):
+            state, seconds, ahead = self.remembered(ask)
+            return ask.drawn(_Stepped(shows, seconds, ahead), state, *album)
+        rates = [rate for (rate,) in ask.history(("rate",), before)]
+        counts = np.concatenate([[0.0], np.cumsum(np.array(rates[:-1]) / clock.rate)])
+        oldest = clock.frame - math.ceil(self.life * clock.rate) - 2
+        kept = [i for i, frame in enumerate(before) if frame >= oldest]
+        frames = [before[i] for i in kept]
+        rows = ask.history(OF_BIRTH, frames)
+        sown = []
+        if self.sows():
+            sow = _Sow(self, self.born)
+            sown = [ask.state(sow, ask.seen(self.of, at, _SEEN_AT)) for at in frames[:-1]]
+        births = tuple((frames[i], float(counts[k]), rows[i]) for i, k in enumerate(kept))
+        return ask.drawn(_Closed(shows, clock, births, len(album)), *album, *sown)
+
+    def begin(self, at: At) -> State:
+        nobody, nowhere = np.empty(0), np.empty((0, 2))
+        return _Alive(np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere)
+
+    def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
+        flock, key = _Alive(*state), at.key("particles", self.seed)
+        seen = dict(zip((layer for layer, _ in self.watches()), others, strict=True))
+        sown = self.sown(seen[self.of], _SEEN_AT) if self.sows() else None
+        bodies = self.bodies(seen.get(self._drawing()), seen.get(self.walls), _SEEN_AT)
+        lasts = 1 / stretch.rate / self.steps(stretch.rate)
+        for step in range(stretch.steps):
+            flock = self._joined(flock, key, stretch, step * lasts, lasts, sown)
+            now = stretch.seconds + (step + 1) * lasts
+            places, speeds = flock.places.copy(), flock.speeds.copy()
+            left = self.carried(
+                at, places, speeds, np.minimum(lasts, now - flock.born),
+                stretch.since + step * lasts, *bodies,
+            )  # fmt: skip
+            left &= now - flock.born < self.lives(key, flock.which)
+            flock = _Alive(
+                flock.counted, flock.which[left], flock.born[left], flock.starts[left], places[left],
+                speeds[left],
+            )  # fmt: skip
+        return flock
+
+    def _joined(
+        self,
+        flock: _Alive,
+        key: Key,
+        stretch: Stretch,
+        gone: float,
+        lasts: float,
+        sown: Sown | None,
+    ) -> _Alive:
+        """A flock with those that are born in a step, which begins when so much of the stretch is gone."""
+        later = stretch.later
+        assert isinstance(later, Flock)
+        rows = births_on(
+            [[getattr(made, name) for name in OF_BIRTH] for made in (self, later)], stretch.rate
+        )
+        parts = np.array([[gone], [gone + lasts]]) * stretch.rate
+        rows = rows[0] + (rows[1] - rows[0]) * parts
+        counts = flock.counted + np.array([0.0, self.rate * lasts])
+        moments = stretch.seconds + np.array([gone, gone + lasts])
+        which, _, born, rows_then = self.born_between(key, counts, moments, rows)
+        lots = [self.thrown(key, which, born, rows_then, sown)]
+        if self.burst and abs(stretch.since + gone) < lasts / 2:
+            lots.append(self.thrown(key, *self.burst_at(moments[0], rows[0]), sown))
+        all_of = joined(Lot(flock.which, flock.born, flock.starts, flock.speeds), *lots)
+        places = np.concatenate([flock.places, *(lot.starts for lot in lots)])
+        latest = slice(-MOST_ALIVE, None)
+        return _Alive(
+            counts[1:], all_of.which[latest], all_of.born[latest], all_of.starts[latest],
+            places[latest], all_of.speeds[latest],
+        )  # fmt: skip
+
+    def _drawing(self) -> str:
+        """The layer that draws them, if one does."""
+        return self.draws_of if self.draws == "a layer" else ""
+
+
+class _Bind(NamedTuple):
+    """Binds pictures of a layer to an album, cut to what they hold together."""
+
+    made: Flock
+
+    def __repr__(self) -> str:
+        return "album"
+
+    def next(self, at: At, *tiles: Tile) -> Album:
+        boxes = [box for box in map(_held, tiles) if not box.empty]
+        if not boxes:
+            return album_of([])
+        box = boxes[0]
+        for other in boxes[1:]:
+            box = box.around(other)
+        return album_of([tile.within(box) for tile in tiles])
+
+
+def _held(tile: Tile) -> Region:
+    """What of a picture is not clear."""
+    held = (tile.pixels != 0).any(axis=2)
+    rows, columns = np.flatnonzero(held.any(axis=1)), np.flatnonzero(held.any(axis=0))
+    left, top = tile.region.left, tile.region.top
+    if not len(rows):
+        return Region(left, top, left, top)
+    return Region(
+        left + int(columns[0]),
+        top + int(rows[0]),
+        left + int(columns[-1]) + 1,
+        top + int(rows[-1]) + 1,
+    )
+
+
+class _Shows(NamedTuple):
+    """How particles are shown: at so many frames a second, while the shutter is open for so many frames
+    before and after, from where the camera is as it opens and as it closes."""
+
+    made: Flock
+    rate: float
+    opened: float
+    cameras: tuple[Any, Any]
+
+    def drawn(
+        self,
+        at: At,
+        key: Key,
+        lot: Lot,
+        ages: Numbers,
+        then: Ends,
+        places: Ends,
+        album: Album | None,
+    ) -> Tile:
+        """Particles of an age in seconds `(N,)`, from how old and where each is as the shutter opens and
+        as it closes."""
+        made = self.made
+        near = 1 - made.deep / 100 * shares_of(key, lot.which, HOW_DEEP)
+        opens, closes = (made.swayed(at, key, lot, places[i], then[i], near) for i in (0, 1))
+        middle = (at.canvas.width / 2 / at.scale, at.canvas.height / 2 / at.scale)
+        share = shares_of(key, lot.which, HOW_FAR)
+        seen = made.seen(share, opens, closes, self.cameras, middle)
+        seen = seen._replace(large=seen.large * near)
+        lives = made.lives(key, lot.which)
+        return made.drawn(at, key, Flying(lot.which, ages, ages / lives, seen), album)
+
+
+class _Stepped(NamedTuple):
+    """All that are alive at a moment, from a state."""
+
+    shows: _Shows
+    seconds: float
+    ahead: float
+
+    def draw(self, at: At, state: State, album: Album | None = None) -> Tile:
+        made, flock = self.shows.made, _Alive(*state)
+        key = at.key("particles", made.seed)
+        lives = made.lives(key, flock.which)
+        ages = np.clip(self.seconds - flock.born, 0, lives)
+        side = self.shows.opened / self.shows.rate
+        then = (np.clip(ages - side, 0, lives), np.clip(ages + side, 0, lives))
+        places = (
+            flock.places + flock.speeds * (then[0] - ages + self.ahead)[:, None],
+            flock.places + flock.speeds * (then[1] - ages + self.ahead)[:, None],
+        )
+        lot = Lot(flock.which, flock.born, flock.starts, flock.speeds)
+        return self.shows.drawn(at, key, lot, ages, then, places, album)
+
+
+class _Sow(NamedTuple):
+    """Takes the places where they may be born from a picture."""
+
+    made: Flock
+    born: str
+
+    def __repr__(self) -> str:
+        return f"sown {self.born} {_SEEN_AT}"
+
+    def next(self, at: At, tile: Tile) -> Sown:
+        return self.made.sown(tile, _SEEN_AT)
+
+
+class _Closed(NamedTuple):
+    """All that are alive at a moment, where flight is known in closed form."""
+
+    shows: _Shows
+    clock: Clock
+    births: tuple[tuple[float, float, tuple[Any, ...]], ...]
+    """On each frame: how many were born till then, and the settings of birth."""
+
+    albums: int
+    """How many albums come before what is sown."""
+
+    def draw(self, at: At, *before: Any) -> Tile:
+        made, now, rate = self.shows.made, *self.clock[:2]
+        key = at.key("particles", made.seed)
+        lot = self._alive(key, before[self.albums :])
+        lives, side = made.lives(key, lot.which), self.shows.opened
+        then = (
+            np.clip((now - side - lot.born) / rate, 0, lives),
+            np.clip((now + side - lot.born) / rate, 0, lives),
+        )
+        places = made.flown(lot, then[0]), made.flown(lot, then[1])
+        ages = np.maximum(0.0, (now - lot.born) / rate)
+        album = before[0] if self.albums else None
+        return self.shows.drawn(at, key, lot, ages, then, places, album)
+
+    def _alive(self, key: Key, sown: tuple[Sown, ...]) -> Lot:
+        """Those that live at some time while the shutter is open."""
+        made, now, rate = self.shows.made, *self.clock[:2]
+        counts = np.array([count for _, count, _ in self.births])
+        frames = np.array([frame for frame, _, _ in self.births])
+        rows = births_on([row for _, _, row in self.births], rate)
+        which, place, born, then = made.born_between(key, counts, frames, rows)
+        at_once = np.flatnonzero(np.abs(frames[:-1] - self.clock.begins) < 0.5)
+        if made.burst and len(at_once):
+            burst = made.burst_at(self.clock.begins, rows[at_once[0]])
+            place = np.concatenate([place, np.full(made.burst, at_once[0])])
+            which, born = np.concatenate([which, burst[0]]), np.concatenate([born, burst[1]])
+            then = np.concatenate([then, burst[2]])
+        age = (now - born) / rate
+        seen = (age > -self.shows.opened / rate) & (age < made.lives(key, which))
+        which, place, born, then = which[seen], place[seen], born[seen], then[seen]
+        if not made.sows():
+            return made.thrown(key, which, born, then)
+        lots = [made.thrown(key, which[:0], born[:0], then[:0])]
+        for frame in np.unique(place):
+            of = place == frame
+            lots.append(made.thrown(key, which[of], born[of], then[of], sown[frame]))
+        return joined(*lots)
