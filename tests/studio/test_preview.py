@@ -133,6 +133,94 @@ class Addresses(TestCase):
         self.assertTrue(self.preview.picture(address, "bench", 1))
 
 
+class Waiting(TestCase):
+    """Where states are gone through before a picture, another frame stands in, and one who looks again gets on."""
+
+    def setUp(self) -> None:
+        patched = mock.patch.object(service, "lasting_states", lambda: None)
+        patched.start()
+        self.addCleanup(patched.stop)
+        self.preview = Preview()
+        source = {"kind": "ripples", "width": 60, "height": 32, "at": [32, 18], "detail": 32, "preroll": 0.2, "comes_as": "light", "drops": 40, "drop": 8}  # fmt: skip
+        layer = {"id": "pond", "name": "Pond", "source": source}
+        self.recipe = read_recipe(small_recipe(layers=[layer]))
+        self.want = _wanted(9)
+
+    def looks(self, seconds: float) -> list[service.Looked]:
+        """What is seen until the picture itself is."""
+        found: list[service.Looked] = []
+        with mock.patch.object(service, "PATIENCE_SECONDS", seconds):
+            while not found or not found[-1].address:
+                found.append(self.preview.look("1/bench", len(found), self.recipe, self.want))
+                self.assertLess(len(found), 100)
+        return found
+
+    def test_it_gets_on_until_it_is_there(self) -> None:
+        """With no patience at all each look goes one state farther; what stands in is that frame's own picture,
+        and at last it is what one who waits gets."""
+        found = self.looks(0.0)
+        shares = [each.share for each in found]
+        self.assertEqual(shares, sorted(shares))
+        self.assertTrue(found[0].shown is None, "the preroll is no frame")
+        standing = [each for each in found[:-1] if each.stands_in is not None]
+        self.assertEqual(sorted({each.stands_in for each in standing}), list(range(1, 9)))
+        patient = Preview()
+        for each in standing:
+            assert each.shown is not None and each.stands_in is not None
+            alike = patient.look("1/bench", 1, self.recipe, _wanted(each.stands_in))
+            assert alike.shown is not None
+            self.assertEqual(each.shown.jpeg, alike.shown.jpeg)
+        last = patient.look("1/bench", 1, self.recipe, self.want)
+        assert last.shown is not None and found[-1].shown is not None
+        self.assertEqual(found[-1].shown.jpeg, last.shown.jpeg)
+        self.assertEqual(found[-1].address, last.address)
+
+    def test_one_look_is_enough_where_there_is_time(self) -> None:
+        [only] = self.looks(60.0)
+        self.assertEqual((only.stands_in, only.share), (None, 1.0))
+
+    def test_what_has_no_memory_is_waited_for(self) -> None:
+        self.recipe = read_recipe(small_recipe())
+        self.assertEqual(len(self.looks(0.0)), 1)
+
+    def test_what_is_known_waits_for_nothing(self) -> None:
+        self.looks(60.0)
+        self.preview._encoded.clear()
+        self.want = _wanted(9, background="grey")
+        self.assertEqual(len(self.looks(0.0)), 1)
+
+    def test_older_work_still_stops(self) -> None:
+        self.preview.place("1/bench", 5, self.recipe, [])
+        with mock.patch.object(service, "PATIENCE_SECONDS", 0.0), self.assertRaises(Stopped):
+            self.preview.look("1/bench", 4, self.recipe, self.want)
+
+    def test_told(self) -> None:
+        """Over HTTP: nothing yet, then what stands in, marked as that, and the frames that are known."""
+        client = client_of(person("ada"))
+        body = {"bench": "c", "order": 1, "recipe": self.recipe.model_dump(mode="json"), "picture": {"frame": 9, "scale": 1}}  # fmt: skip
+        fresh = Preview()
+        with (
+            mock.patch("handful.studio.preview.api.preview", fresh),
+            mock.patch.object(service, "PATIENCE_SECONDS", 0.0),
+        ):
+            answers = [client.call("POST", "/preview/look", body) for _ in range(40)]
+            unsaved = {"recipe": body["recipe"]}
+            _, told = client.call("POST", "/preview/remembered", unsaved)
+            still = {"recipe": small_recipe()}
+            _, none = client.call("POST", "/preview/remembered", still)
+        self.assertEqual([status for status, _ in answers[:2]], [202, 202])
+        status, last = answers[-1]
+        self.assertEqual(status, 200)
+        self.assertNotIn("X-Stands-In", last.headers)
+        standing = [each for _, each in answers if "X-Stands-In" in each.headers]
+        self.assertEqual({int(each.headers["X-Stands-In"]) for each in standing}, set(range(1, 9)))
+        for each in standing:
+            self.assertNotIn("X-Address", each.headers)
+            self.assertIn("no-store", each.headers["Cache-Control"])
+        self.assertEqual((told["has_memory"], [f for f in told["frames"] if f > 0]), (True, list(range(1, 10))))  # fmt: skip
+        self.assertEqual(none, {"has_memory": False, "frames": []})
+
+
 class Answers(TestCase):
     def setUp(self) -> None:
         self.root = use_temporary_folders(self)

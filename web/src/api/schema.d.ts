@@ -456,6 +456,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/preview/remembered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remembered Frames
+         * @description The frames that what has a memory has gone through; none where nothing has.
+         */
+        post: operations["handful_studio_preview_api_remembered_frames"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/preview/px": {
         parameters: {
             query?: never;
@@ -1485,6 +1505,33 @@ export interface components {
             alone: string[];
         };
         /**
+         * RememberedFrames
+         * @description Frames at which everything with memory in a recipe knows its state.
+         */
+        RememberedFrames: {
+            /** Frames */
+            frames: number[];
+            /** Has Memory */
+            has_memory: boolean;
+        };
+        /**
+         * UnsavedOfShot
+         * @description The same of a shot, whose plate it may take, with the layers that are looked at by themselves.
+         */
+        UnsavedOfShot: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Shot */
+            shot?: string | null;
+            /**
+             * Alone
+             * @default []
+             */
+            alone: string[];
+        };
+        /**
          * PxValues
          * @description What a picture holds at a px: linear light, cover, and stops of its luminance from white.
          */
@@ -2434,6 +2481,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Addresses"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_preview_api_remembered_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnsavedOfShot"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RememberedFrames"];
                 };
             };
             /** @description Not Found */

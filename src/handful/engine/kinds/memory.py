@@ -105,7 +105,7 @@ class Stateful(Source):
         asked = range(first, last + 1 + self.looks_ahead)
         rows = ask.history(names, [float(frame) for frame in asked])
         made = [dataclasses.replace(self, **dict(zip(names, row, strict=True))) for row in rows]
-        state = ask.state(_Begin(made[0], rows[0]))
+        state = ask.state(_Begin(made[0], rows[0]), frame=first)
         part = max(0.0, clock.frame - last)
         cut = made[last - first].steps(clock.rate)
         begun = round(part * cut)
@@ -120,7 +120,8 @@ class Stateful(Source):
                 others = [ask.seen(of, frame, scale) for of, scale in then.watches()]
                 by = _Advance(then, rows[i : later + 1], stretch)
                 lasts = frame < last and (frame + 1 - first) % _LASTS_EVERY == 0
-                state = ask.state(by, state, *others, lasts=lasts)
+                at = frame + 1 if frame < last else None
+                state = ask.state(by, state, *others, lasts=lasts, frame=at)
         ahead = (part - begun / cut) / clock.rate
         return state, (last + part - first) / clock.rate, ahead
 

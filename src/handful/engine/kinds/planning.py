@@ -80,9 +80,11 @@ class Planning(Protocol):
     def others(self) -> tuple[Planned, ...]:
         """The layers that the source's settings name, in that order, on the canvas."""
 
-    def state(self, by: Leads, *before: Planned, lasts: bool = False) -> Planned:
-        """A state of a source with memory, from the one before and what else moved it; worth keeping
-        for long if it `lasts`."""
+    def state(
+        self, by: Leads, *before: Planned, lasts: bool = False, frame: float | None = None
+    ) -> Planned:
+        """A state of a source with memory, from the one before and what else moved it, at the beginning of a
+        frame; worth keeping for long if it `lasts`."""
 
     def seen(self, layer: str, frame: float, scale: float) -> Planned:
         """Another layer's picture on the canvas at a frame and a scale; nothing where there is none."""

@@ -8,6 +8,7 @@ from handful.engine.render.lasting import Lasting
 from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.places import Places, places
 from handful.engine.render.plan import PlanError, PlateBend, plan, plan_bend
+from handful.engine.render.remembered import Remembered, nearest_known, remembered
 from handful.engine.render.seam import Seam, seam_of
 
 __all__ = [
@@ -19,13 +20,16 @@ __all__ = [
     "Places",
     "PlanError",
     "PlateBend",
+    "Remembered",
     "Seam",
     "Stopped",
     "curves",
     "evaluate",
+    "nearest_known",
     "places",
     "plan",
     "plan_bend",
+    "remembered",
     "render_bend",
     "render_frame",
     "seam_of",

@@ -39,6 +39,13 @@ class Cache:
             self._hold(key, state)
         return state
 
+    def has(self, key: str, lasts: bool = False) -> bool:
+        """Whether something is under a key, without using it."""
+        with self._lock:
+            if key in self._values:
+                return True
+        return lasts and self.lasting is not None and self.lasting.has(key)
+
     def put(self, key: str, value: Value, lasts: bool = False) -> None:
         """Keep a value, which must not be written to from now on; the oldest make room for it."""
         self._hold(key, value)

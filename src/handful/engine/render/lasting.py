@@ -39,6 +39,10 @@ class Lasting:
             return None
         return state
 
+    def has(self, key: str) -> bool:
+        """Whether there is a state under a key."""
+        return self._path(key).exists()
+
     def put(self, key: str, state: State) -> None:
         """Keep a state."""
 

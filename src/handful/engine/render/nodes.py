@@ -18,13 +18,14 @@ Value = Tile | State
 
 class Node(NamedTuple):
     """One picture or state to compute. `key` names its content; `compute` takes the inputs' values. A state
-    that `lasts` is worth keeping on disk. One that `fills` costs as much for each px, however many are asked
-    for: a source that has no end is in it."""
+    that `lasts` is worth keeping on disk, and that of a source with memory is at a `frame` of the shot. One that
+    `fills` costs as much for each px, however many are asked for: a source that has no end is in it."""
 
     key: str
     inputs: tuple[Node, ...]
     compute: Callable[[list[Any]], Any]
     lasts: bool = False
+    frame: int | None = None
     fills: bool = False
 
 

@@ -533,11 +533,16 @@ class _Asked:
     def others(self) -> tuple[Node, ...]:
         return self._planner._others(self._source, self._known.take, self._planner.canvas)
 
-    def state(self, by: Leads, *before: Node, lasts: bool = False) -> Node:
+    def state(
+        self, by: Leads, *before: Node, lasts: bool = False, frame: float | None = None
+    ) -> Node:
         seeds = self._planner._at(self._known, self._wanted).seeds
         nowhere = At(Region(0, 0, 0, 0), 1.0, seeds)
         node = node_of("state", (by, seeds), before, lambda held: by.next(nowhere, *held))
-        return node._replace(lasts=lasts)
+        if frame is None:
+            return node._replace(lasts=lasts)
+        take = self._known.take
+        return node._replace(lasts=lasts, frame=math.floor(frame + take.now - take.frame + 0.5))
 
     def seen(self, layer: str, frame: float, scale: float) -> Node:
         planner = self._planner.at_scale(scale)

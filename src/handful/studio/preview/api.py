@@ -31,6 +31,7 @@ from handful.studio.starters.service import starter
 router = Router()
 
 SUPERSEDED = NONE_YET = 204
+NOT_YET = 202
 FOR_EVER = "private, max-age=31536000, immutable"
 THUMBNAIL_WIDTH = 480
 
@@ -101,6 +102,20 @@ class Unsaved(Schema):
     """A recipe, saved or not."""
 
     recipe: dict[str, Any]
+
+
+class RememberedFrames(Schema):
+    """Frames at which everything with memory in a recipe knows its state."""
+
+    frames: list[int]
+    has_memory: bool
+
+
+class UnsavedOfShot(Unsaved):
+    """The same of a shot, whose plate it may take, with the layers that are looked at by themselves."""
+
+    shot: UUID | None = None
+    alone: list[str] = []
 
 
 class SeamLine(Schema):
@@ -174,17 +189,35 @@ def _tried(bench: str, order: int, recipe: Recipe, look: Look, plate: PlateFiles
 
 @router.post("/look", include_in_schema=False)
 def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
-    """One picture of a recipe as JPEG, its address in `X-Address`; nothing if a newer is wanted."""
+    """One picture of a recipe as JPEG, its address in `X-Address`; nothing if a newer is wanted.
+
+    While states are gone through for it the frame in `X-Stands-In` is shown, if one is known, and `X-Share` of
+    them are; whoever asks again gets farther.
+    """
     recipe = looked_at_alone(read_recipe(looking.recipe), looking.alone)
     wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))
     bench = f"{signed_in(request).pk}/{looking.bench}"
     try:
-        address, found = preview.look(bench, looking.order, recipe, wanted)
+        found = preview.look(bench, looking.order, recipe, wanted)
     except Stopped:
         return HttpResponse(status=SUPERSEDED)
-    answer = _as_answer(found)
-    answer["X-Address"] = address
+    answer = HttpResponse(status=NOT_YET) if found.shown is None else _as_answer(found.shown)
+    if found.address:
+        answer["X-Address"] = found.address
+    else:
+        answer["X-Share"] = f"{found.share:.3f}"
+        answer["Cache-Control"] = "no-store"
+        if found.stands_in is not None:
+            answer["X-Stands-In"] = str(found.stands_in)
     return answer
+
+
+@router.post("/remembered", response={200: RememberedFrames, 404: Refused, 422: Refused})
+def remembered_frames(request: HttpRequest, unsaved: UnsavedOfShot) -> RememberedFrames:
+    """The frames that what has a memory has gone through; none where nothing has."""
+    plate = _plate_behind(request, unsaved.shot)
+    found = preview.remembered(looked_at_alone(read_recipe(unsaved.recipe), unsaved.alone), plate)
+    return RememberedFrames(frames=list(found.frames), has_memory=found.states > 0)
 
 
 def _plate_behind(request: HttpRequest, shot: UUID | None) -> PlateFiles | None:

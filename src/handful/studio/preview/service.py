@@ -9,6 +9,7 @@ pictures that are still being computed for it stop.
 from __future__ import annotations
 
 import math
+import time
 from collections import OrderedDict
 from collections.abc import Callable
 from functools import lru_cache, partial
@@ -27,11 +28,14 @@ from handful.engine.render import (
     Cache,
     PlanError,
     PlateBend,
+    Remembered,
     Seam,
     Stopped,
     evaluate,
+    nearest_known,
     plan,
     plan_bend,
+    remembered,
     render_frame,
     seam_of,
 )
@@ -43,6 +47,7 @@ from handful.studio.states import lasting_states
 
 CACHE_BYTES = 1536 * 1024 * 1024
 MOST_PICTURE_BYTES = 256 * 1024 * 1024
+PATIENCE_SECONDS = 0.25
 MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_STILLS = 200
@@ -102,6 +107,38 @@ class Shown(NamedTuple):
     warnings: Warnings
 
 
+class Looked(NamedTuple):
+    """A picture and its address; or the frame that stands in for it, and what share of the states that lead to it
+    are known."""
+
+    address: str
+    shown: Shown | None
+    stands_in: int | None = None
+    share: float = 1.0
+
+
+class _Patience:
+    """Whether a picture has taken long enough for something else to be shown meanwhile: only one that states are
+    gone through for, and never before one more of them is known."""
+
+    _AT_ALL_EVENTS = 2
+    """It is asked before the work begins, and before the first state."""
+
+    def __init__(self, before: Remembered) -> None:
+        self._is_endless = before.known == before.states
+        self._asked = 0
+        self._ends = 0.0
+
+    def __call__(self) -> bool:
+        if self._is_endless:
+            return False
+        now = time.monotonic()
+        if not self._asked:
+            self._ends = now + PATIENCE_SECONDS
+        self._asked += 1
+        return self._asked > self._AT_ALL_EVENTS and now > self._ends
+
+
 class Unplaced(LookupError):
     """Nothing is known under this address; place it again."""
 
@@ -129,16 +166,50 @@ class Preview:
                 _keep(self._placed, (_owner(bench), address), Placed(recipe, want), MOST_PLACED)
         return addresses
 
-    def look(self, bench: str, order: int, recipe: Recipe, want: Wanted) -> tuple[str, Shown]:
-        """One picture at once, and its address. Older work for the bench stops; raises `Stopped`
-        once this is older work itself."""
+    def look(self, bench: str, order: int, recipe: Recipe, want: Wanted) -> Looked:
+        """One picture at once. Older work for the bench stops; raises `Stopped` once this is older work itself.
+
+        Where much has to be gone through before it, the frame nearest before that is known by then stands in;
+        whoever looks again gets farther.
+        """
         planned = want.planned(recipe)
         address = _address(planned, want)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             _keep(self._placed, (_owner(bench), address), Placed(recipe, want), MOST_PLACED)
         placed = Placed(recipe, want)
-        return address, self._shown(address, placed, bench, order, AT_ONCE, planned)
+        patience = _Patience(remembered(planned.picture, self._cache))
+        try:
+            shown = self._shown(address, placed, bench, order, AT_ONCE, planned, patience)
+        except Stopped:
+            if self._is_past(bench, order):
+                raise
+            return self._standing_in(placed, bench, order)
+        return Looked(address, shown)
+
+    def _standing_in(self, placed: Placed, bench: str, order: int) -> Looked:
+        """The picture of the nearest frame before that is known, or none; and how far it has come."""
+        recipe, want = placed
+        media = want.plate or NO_MEDIA
+        frame = nearest_known(recipe, want.frame, want.scale, self._cache, media)
+        come = remembered(want.planned(recipe).picture, self._cache)
+        share = come.known / max(1, come.states)
+        if frame is None:
+            return Looked("", None, None, share)
+        near = want._replace(frame=frame)
+        planned = near.planned(recipe)
+        shown = self._shown(
+            _address(planned, near), Placed(recipe, near), bench, order, AT_ONCE, planned
+        )
+        return Looked("", shown, frame, share)
+
+    def _is_past(self, bench: str, order: int) -> bool:
+        return self._newest.get(bench, 0) > order
+
+    def remembered(self, recipe: Recipe, plate: PlateFiles | None) -> Remembered:
+        """The frames of a recipe at which everything with memory knows its state."""
+        node = plan(recipe, recipe.canvas.last, LEAST_SCALE, media=plate or NO_MEDIA)
+        return remembered(node, self._cache)
 
     def picture(self, address: str, bench: str, order: int, rank: int = SOON) -> Shown:
         """The picture at an address, for whoever placed it there. Raises `Unplaced`, or `Stopped` once
@@ -157,8 +228,10 @@ class Preview:
         order: int,
         rank: int,
         planned: Planned | None = None,
+        is_enough: Callable[[], bool] = lambda: False,
     ) -> Shown:
-        """The picture at an address, computed unless it is known."""
+        """The picture at an address, computed unless it is known. Raises `Stopped` once it is not wanted any
+        more, or is enough for now."""
         with self._lock:
             known = self._encoded.get(address)
             if known is not None:
@@ -166,7 +239,7 @@ class Preview:
                 return known
 
         def is_past() -> bool:
-            return self._newest.get(bench, 0) > order
+            return self._is_past(bench, order) or is_enough()
 
         encoded = self._in_turn(rank, is_past, partial(self._computed, placed, planned))
         with self._lock:

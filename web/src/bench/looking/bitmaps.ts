@@ -25,6 +25,21 @@ export const NO_WARNINGS: Warnings = {
   edge: '',
 }
 
+/** While states are gone through: the share of them that is known, and the frame that is shown meanwhile. */
+export interface Waits {
+  share: number
+  frame?: number
+}
+
+/** A picture, or what stands in for it, if anything does. */
+export interface Looked {
+  bitmap?: ImageBitmap
+  waits?: Waits
+}
+
+const SUPERSEDED = 204
+const NOT_YET = 202
+
 /** A newer look made this one useless. */
 export class Superseded extends Error {}
 
@@ -69,10 +84,25 @@ export class Bitmaps {
     this.known.clear()
   }
 
-  /** A picture in one go. Throws `Superseded`, or a refusal; `signal` ends it. */
-  async look(of: Of, order: number, picture: object, signal: AbortSignal): Promise<ImageBitmap> {
+  /** A picture in one go, or what stands in for it. Throws `Superseded`, or a refusal; `signal` ends it. */
+  async look(of: Of, order: number, picture: object, signal: AbortSignal): Promise<Looked> {
     const response = await lookAtOnce(this.bench, order, of, picture, signal)
-    return this.taken(response.headers.get('X-Address') ?? '', response)
+    const address = response.headers.get('X-Address')
+    if (address || response.status === SUPERSEDED) {
+      return { bitmap: await this.taken(address ?? '', response) }
+    }
+    const share = Number(response.headers.get('X-Share') ?? 0)
+    if (response.status === NOT_YET) return { waits: { share } }
+    const bitmap = await decoded(await response.blob())
+    this.warnings.set(bitmap, warningsIn(response.headers))
+    return { bitmap, waits: { share, frame: Number(response.headers.get('X-Stands-In')) } }
+  }
+
+  /** The frames that what has a memory has gone through, if anything has one. */
+  async remembered(of: Of): Promise<number[] | undefined> {
+    const body = { recipe: { ...of.recipe }, shot: of.shotId, alone: of.alone ?? [] }
+    const found = await got(api.POST('/api/v1/preview/remembered', { body }))
+    return found.has_memory ? found.frames : undefined
   }
 
   /** Where pictures are, in the order asked for; nothing is computed yet. */
@@ -105,7 +135,7 @@ export class Bitmaps {
   }
 
   private async taken(address: string, response: Response): Promise<ImageBitmap> {
-    if (response.status === 204) throw new Superseded()
+    if (response.status === SUPERSEDED) throw new Superseded()
     const known = this.known.get(address)
     if (known) return known
     const bitmap = await decoded(await response.blob())
@@ -150,8 +180,10 @@ function lookAtOnce(
 
 /** One picture by itself, which belongs to whoever asked for it. */
 export async function pictureOf(of: Of, picture: object): Promise<ImageBitmap> {
-  const response = await lookAtOnce('alone', 0, of, picture)
-  return decoded(await response.blob())
+  for (;;) {
+    const response = await lookAtOnce('alone', 0, of, picture)
+    if (!response.headers.has('X-Share')) return decoded(await response.blob())
+  }
 }
 
 function warningsIn(headers: Headers): Warnings {

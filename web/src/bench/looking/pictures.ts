@@ -9,7 +9,7 @@ import { create } from 'zustand'
 import { type Problem, Refused } from '../../api/client'
 import { type Recipe, shownSize } from '../../recipe/types'
 import type { View } from '../editing/view'
-import { Bitmaps, NO_WARNINGS, Superseded, type Warnings } from './bitmaps'
+import { Bitmaps, NO_WARNINGS, Superseded, type Waits, type Warnings } from './bitmaps'
 import { Pace, SCALES } from './pace'
 
 /** What the bench wants to see. `hasty` asks for it as large as it can be in time. */
@@ -34,6 +34,10 @@ interface PictureStore {
   layers: Record<string, ImageBitmap>
   /** Frames that can be shown without computing. */
   ready: ReadonlySet<number>
+  /** Frames that what has a memory has gone through, if anything has one. */
+  remembered: ReadonlySet<number> | undefined
+  /** What is shown stands in for what is wanted. */
+  waits: Waits | undefined
   problem: { says: string; problems: Problem[] } | undefined
 }
 
@@ -43,6 +47,8 @@ const NOTHING: PictureStore = {
   warnings: NO_WARNINGS,
   layers: {},
   ready: new Set(),
+  remembered: undefined,
+  waits: undefined,
   problem: undefined,
 }
 
@@ -55,6 +61,7 @@ const IDLE_MS = 250
 const REST_MS = 140
 const STRIP_WIDTH = 248
 const AGAIN_MS = 2000
+const REMEMBERED_MS = 1000
 
 export class Pictures {
   private order = 0
@@ -73,6 +80,10 @@ export class Pictures {
   /** Addresses of all frames, for the recipe and view in `framesOf`. */
   private frames = new Map<number, string>()
   private framesOf: Want | undefined
+  /** Of which recipe it was asked what is remembered, whether it has a memory, and when to ask again. */
+  private rememberedOf: Recipe | undefined
+  private hasMemory = false
+  private remembersAt = 0
 
   constructor() {
     usePictures.setState(NOTHING, true)
@@ -144,10 +155,19 @@ export class Pictures {
     const result = await this.bitmaps.look(want, order, picture, end.signal).finally(() => {
       this.underWay = undefined
     })
-    this.pace.took(scale, performance.now() - begun)
     if (this.closed) return
+    const { bitmap, waits } = result
+    if (waits) {
+      if (bitmap) this.show(bitmap, scale)
+      usePictures.setState({ waits })
+      this.next ??= want
+      void this.tellRemembered(want)
+      return
+    }
+    if (!bitmap) return
+    this.pace.took(scale, performance.now() - begun)
     this.isFirst = false
-    this.show(result, scale)
+    this.show(bitmap, scale)
     if (isFirst && !this.next) this.next = want
     if (hurried && want.hasty && !this.next) this.refineSoon(want)
     if (want.hasty || this.next) return
@@ -169,7 +189,7 @@ export class Pictures {
 
   private show(result: ImageBitmap, scale: number) {
     const warnings = this.bitmaps.warningsOf(result)
-    usePictures.setState({ result, scale, warnings, problem: undefined })
+    usePictures.setState({ result, scale, warnings, waits: undefined, problem: undefined })
     performance.mark(SHOWN, { detail: { scale } })
     performance.clearMarks(SHOWN)
   }
@@ -196,6 +216,7 @@ export class Pictures {
       this.framesOf = want
     }
     this.markReady()
+    await this.tellRemembered(want)
     const { result } = usePictures.getState()
     const room = result ? this.bitmaps.roomFor(result) : 0
     for (const frame of inTurn(want).slice(0, room)) {
@@ -204,7 +225,21 @@ export class Pictures {
       await this.bitmaps.fetch(address, order)
       if (isOver()) return
       this.markReady()
+      await this.tellRemembered(want)
     }
+  }
+
+  /** Ask which frames are remembered, now and then. */
+  private async tellRemembered(want: Want) {
+    const now = performance.now()
+    const isOther = this.rememberedOf !== want.recipe
+    if (!isOther && (!this.hasMemory || now < this.remembersAt)) return
+    this.rememberedOf = want.recipe
+    this.remembersAt = now + REMEMBERED_MS
+    const frames = await this.bitmaps.remembered(want)
+    this.hasMemory = frames !== undefined
+    if (this.closed || this.rememberedOf !== want.recipe) return
+    usePictures.setState({ remembered: frames && new Set(frames) })
   }
 
   private markReady() {

@@ -4,10 +4,28 @@ import { usePictures } from '../looking/pictures'
 
 const PATIENCE_MS = 250
 
+/** While something with memory is gone through: which frame is shown meanwhile, and how far it has come. */
+export function StandsIn() {
+  const waits = usePictures((store) => store.waits)
+  if (!waits) return null
+  const percent = Math.floor(100 * waits.share)
+  return (
+    <p
+      role="status"
+      className="absolute bottom-3 left-3 rounded-full bg-black/70 px-3 py-1 text-xs text-quiet"
+    >
+      Simulating, {percent} %
+      {waits.frame !== undefined && (
+        <span className="text-amber"> · frame {waits.frame} stands in</span>
+      )}
+    </p>
+  )
+}
+
 /** While there is no picture yet: the last small one that was made of the shot, and a word. */
 export function Awaited() {
   const shotId = useDocument((store) => store.shotId)
-  const isThere = usePictures((store) => store.result !== undefined)
+  const isThere = usePictures((store) => store.result !== undefined || store.waits !== undefined)
   const [isLong, setLong] = useState(false)
   useEffect(() => {
     const timer = window.setTimeout(() => setLong(true), PATIENCE_MS)

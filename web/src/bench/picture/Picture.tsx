@@ -11,7 +11,7 @@ import type { XY } from '../../recipe/types'
 import { useBenchParts } from '../editing/store'
 import { ResultCanvas } from '../looking/BitmapCanvas'
 import { usePictures } from '../looking/pictures'
-import { Awaited } from './Awaited'
+import { Awaited, StandsIn } from './Awaited'
 import { KeepButton, KeptPicture } from './Compare'
 import { Guides } from './Guides'
 import { Handles } from './Handles'
@@ -79,6 +79,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
             className="h-full w-full rounded-md bg-black"
           />
           <Awaited />
+          <StandsIn />
           <KeptPicture />
           {size.width > 0 && (
             <div className="pointer-events-none absolute" style={{ inset: overscan * scale }}>

@@ -2,7 +2,7 @@ import { type PointerEvent, useEffect, useRef, type WheelEvent } from 'react'
 import { useDocument } from '../../document/document'
 import { holding, panned, type Shown, shownIn, zoomed } from '../../recipe/frames'
 import { envelope } from '../../recipe/life'
-import type { Layer } from '../../recipe/types'
+import type { Canvas, Layer } from '../../recipe/types'
 import { useBenchParts } from '../editing/store'
 import { usePictures } from '../looking/pictures'
 import { Lanes } from './Lanes'
@@ -21,6 +21,7 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
   const recipe = useDocument((store) => store.recipe)
   const { frame, chosen, shownFrames, set } = useBenchParts('frame', 'chosen', 'shownFrames', 'set')
   const ready = usePictures((store) => store.ready)
+  const remembered = usePictures((store) => store.remembered)
   const track = useRef<HTMLDivElement>(null)
   const canvas = recipe?.canvas
 
@@ -90,14 +91,18 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
             </span>
           ))}
           <div className="absolute inset-x-0 top-[18px] h-[3px] bg-raised">
-            {runsOf(ready, first, last).map(([from, to]) => (
-              <span
-                key={from}
-                className="absolute h-full bg-accent/60"
-                style={{ left: `${percent(from)}%`, width: `${percent(to + 1) - percent(from)}%` }}
-              />
-            ))}
+            <Runs of={ready} shown={shown} mark="bg-accent/60" />
           </div>
+          {remembered && (
+            <div
+              role="img"
+              aria-label={simulated(remembered, canvas)}
+              title={simulated(remembered, canvas)}
+              className="absolute inset-x-0 top-[22px] h-[2px] bg-raised/60"
+            >
+              <Runs of={remembered} shown={shown} mark="bg-quiet/70" />
+            </div>
+          )}
           {loop > 0 && (
             <span
               title={`Over these ${loop} frames the end turns into the beginning`}
@@ -123,6 +128,25 @@ export function Ribbon({ onPlay }: { onPlay(): void }) {
       <Lanes of={layer?.name ?? 'the result'} shown={shown} />
     </section>
   )
+}
+
+function simulated(frames: ReadonlySet<number>, { first, last }: Canvas): string {
+  const within = [...frames].filter((frame) => frame >= first && frame <= last)
+  return `Simulated: ${within.length} of ${last - first + 1} frames`
+}
+
+/** Marks of some frames, on a line. */
+function Runs({ of, shown, mark }: { of: ReadonlySet<number>; shown: Shown; mark: string }) {
+  return runsOf(of, shown.first, shown.last).map(([from, to]) => (
+    <span
+      key={from}
+      className={`absolute h-full ${mark}`}
+      style={{
+        left: `${shown.percent(from)}%`,
+        width: `${shown.percent(to + 1) - shown.percent(from)}%`,
+      }}
+    />
+  ))
 }
 
 /** When each layer shows, one thin line for each, so that they can be timed against one another. */

@@ -1,0 +1,36 @@
+"""What is told on the bench while something with memory is gone through."""
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.test_bench import OnBench
+
+
+class Simulating(OnBench):
+    def test_a_jump_into_the_unknown(self) -> None:
+        """Another frame stands in at once and is named as that; then the true one is there, and the ribbon tells
+        which frames have been simulated."""
+        page = self.page
+        told = page.get_by_role("status").filter(has_text="Simulating")
+        simulated = page.get_by_role("img", name=re.compile("^Simulated: "))
+        expect(simulated).to_have_count(0)
+        self.pick("a layer", "Fire")
+        page.get_by_role("region", name="Fire").wait_for()
+        expect(simulated).to_be_visible(timeout=30_000)
+        expect(told).to_have_count(0, timeout=60_000)
+        page.keyboard.press("Escape")
+        page.get_by_role("slider", name="Frame").focus()
+        page.keyboard.press("End")
+        expect(told).to_contain_text(re.compile(r"\d+ % · frame \d+ stands in"), timeout=10_000)
+        expect(told).to_have_count(0, timeout=60_000)
+        count = page.get_by_role("slider", name="Frame").get_attribute("aria-valuemax")
+        assert count is not None
+        frames = int(count) - 1000
+        page.get_by_role("img", name=f"Simulated: {frames} of {frames} frames").wait_for()
+        page.get_by_role("button", name="kelvin: 1900 K").focus()
+        page.keyboard.type("3000")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        page.wait_for_timeout(600)
+        expect(told).to_have_count(0)

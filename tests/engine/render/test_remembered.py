@@ -1,0 +1,76 @@
+"""What sources with memory have gone through already, told by frames."""
+
+import tempfile
+from pathlib import Path
+from typing import Any
+from unittest import TestCase
+
+from handful.engine import Recipe, render_frame
+from handful.engine.render import Cache, Lasting, nearest_known, plan, remembered
+from tests.engine.recipes import bolt_layer, small
+
+POND: dict[str, Any] = {
+    "id": "pond", "name": "Pond",
+    "source": {"kind": "ripples", "width": 300, "height": 160, "at": [160, 90], "detail": 40, "preroll": 0.2, "comes_as": "light"},
+}  # fmt: skip
+
+
+def frames_known(recipe: Recipe, cache: Cache, last: int = 50) -> list[int]:
+    """Those of the shot's frames."""
+    return [frame for frame in remembered(plan(recipe, last, 0.1), cache).frames if frame >= 1]
+
+
+class Frames(TestCase):
+    def test_up_to_the_frame_that_was_drawn(self) -> None:
+        """At any size, and again after more; nothing at first. Of the states the preroll's count too."""
+        cache, recipe = Cache(1 << 28), small(POND)
+        self.assertEqual(remembered(plan(recipe, 50, 0.1), cache), ((), 0, 55))
+        render_frame(recipe, 7, 0.5, cache)
+        self.assertEqual(frames_known(recipe, cache), list(range(1, 8)))
+        self.assertEqual(remembered(plan(recipe, 50, 0.1), cache).known, 12)
+        render_frame(recipe, 9, 1.0, cache)
+        self.assertEqual(frames_known(recipe, cache), list(range(1, 10)))
+
+    def test_all_that_has_a_memory(self) -> None:
+        """A frame is known once each layer knows it; a copy that is ahead goes through more for it."""
+        cache = Cache(1 << 28)
+        ahead = {"id": "copy", "name": "C", "source": {"kind": "copy", "of": "pond", "ahead": 4}}
+        other = POND | {"id": "other", "source": POND["source"] | {"seed": 5}}
+        render_frame(small(POND), 9, 0.5, cache)
+        self.assertEqual(frames_known(small(POND, other), cache), [])
+        self.assertEqual(frames_known(small(POND, ahead | {"source": ahead["source"] | {"seed": 0}}), cache), [1, 2, 3, 4, 5])  # fmt: skip
+
+    def test_what_has_no_memory(self) -> None:
+        cache = Cache(1 << 28)
+        self.assertEqual(remembered(plan(small(bolt_layer()), 20, 0.1), cache), ((), 0, 0))
+
+    def test_on_disk(self) -> None:
+        """A process that starts again knows the tenth ones."""
+        with tempfile.TemporaryDirectory() as folder:
+            recipe = small(POND | {"source": POND["source"] | {"preroll": 0}})
+            render_frame(recipe, 25, 0.5, Cache(1 << 28, Lasting(Path(folder), 1 << 28)))
+            again = Cache(1 << 28, Lasting(Path(folder), 1 << 28))
+            self.assertEqual(frames_known(recipe, again), [11, 21])
+
+
+class Nearest(TestCase):
+    def test_the_one_before(self) -> None:
+        cache, recipe = Cache(1 << 28), small(POND)
+        self.assertIsNone(nearest_known(recipe, 30, 0.5, cache))
+        render_frame(recipe, 12, 0.5, cache)
+        self.assertEqual(nearest_known(recipe, 30, 0.5, cache), 12)
+        self.assertEqual(nearest_known(recipe, 5, 0.5, cache), 4)
+
+    def test_only_one_that_needs_nothing_more(self) -> None:
+        """Where another layer is not so far, that frame would have to wait as well."""
+        cache = Cache(1 << 28)
+        other = POND | {"id": "other", "source": POND["source"] | {"seed": 5}}
+        render_frame(small(POND), 12, 0.5, cache)
+        render_frame(small(other), 6, 0.5, cache)
+        self.assertEqual(nearest_known(small(POND, other), 30, 0.5, cache), 6)
+
+    def test_none_before_the_shot(self) -> None:
+        """The preroll's states are no frames to be shown."""
+        cache, recipe = Cache(1 << 28), small(POND)
+        render_frame(recipe, 1, 0.5, cache)
+        self.assertIsNone(nearest_known(recipe, 1, 0.5, cache))
