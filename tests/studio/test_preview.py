@@ -137,7 +137,7 @@ class Waiting(TestCase):
     """Where states are gone through before a picture, another frame stands in, and one who looks again gets on."""
 
     def setUp(self) -> None:
-        patched = mock.patch.object(service, "lasting_states", lambda: None)
+        patched = mock.patch.object(service, "lasting_states", return_value=None)
         patched.start()
         self.addCleanup(patched.stop)
         self.preview = Preview()

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 
 from handful.engine.kernels.forms.places import places_by, shifted, sized, turned, undone
-from handful.engine.kernels.pixels.resample import Edge, resampled
+from handful.engine.kernels.pixels.resample import Edge, resampled, sampled
 from handful.engine.picture import Region, Tile
 
 FIELD = Region(0, 0, 96, 64)
@@ -63,6 +63,22 @@ class Taking(TestCase):
                     )
                     if size == 0 and across == down == 0.5:
                         self.assertAlmostEqual(float(got.sum()), 1, places=6)
+
+    def test_colours_from_places_of_their_own(self) -> None:
+        """Each channel to the bit as if the whole picture were taken from where its colour comes from, over
+        every kind of edge; cover goes with green."""
+        random = np.random.default_rng(5)
+        region = Region(0, 0, 60, 40)
+        picture = Tile(random.random((40, 60, 4)).astype(np.float32), region)
+        ways = [random.uniform(-12, 70, (40, 60, 2)).astype(np.float32) for _ in range(3)]
+        ways[0][3, 4] = np.nan
+        edges: list[Edge] = ["clear", "hold", "wrap", "mirror"]
+        for edge in edges:
+            prepared = sampled(picture, edge, region, shrinks=False)
+            found = prepared.taken_apart(*ways, region).pixels
+            whole = [prepared.taken(places, region).pixels for places in ways]
+            for channel, way in enumerate((0, 1, 2, 1)):
+                np.testing.assert_array_equal(found[..., channel], whole[way][..., channel])
 
     def test_no_ringing(self) -> None:
         """A hard edge taken between px stays within what it is made from."""

@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.pixels.blur import gaussian, reach_of
-from handful.engine.kernels.pixels.resample import Edge, resampled
-from handful.engine.picture import Matte, Picture, Region, Tile
+from handful.engine.kernels.pixels.resample import Edge, sampled, shrinks_at
+from handful.engine.picture import Matte, Picture, Region, Tile, clear_tile
 
 _BORDERS = {
     "clear": cv2.BORDER_CONSTANT,
@@ -52,9 +52,13 @@ def bent(below: Tile, offsets: Tile, how: Bending, region: Region) -> Tile:
     if far == 0:
         return Tile(below.within(region), region)
 
+    if below.region.empty:
+        return clear_tile(region)
+    farthest = _places(room, pushed, share * (1 + seen.spread / 2))
+    prepared = sampled(below, seen.edge, how.canvas, shrinks_at(farthest))
+
     def through(more: float) -> Picture:
-        places = _places(room, pushed, share * (1 + more))
-        return resampled(below, places, room, seen.edge, how.canvas).within(room)
+        return prepared.taken(_places(room, pushed, share * (1 + more)), room).pixels
 
     picture = _in_colours(seen, through)
     if room != region:

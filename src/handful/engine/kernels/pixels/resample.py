@@ -25,7 +25,11 @@ from handful.engine.picture import Picture, Region, Tile, clear_tile, unset
 
 Edge = Literal["clear", "hold", "wrap", "mirror"]
 
-_PADS: dict[Edge, str] = {"hold": "edge", "wrap": "wrap", "mirror": "symmetric"}
+_PADS: dict[Edge, int] = {
+    "hold": cv2.BORDER_REPLICATE,
+    "wrap": cv2.BORDER_WRAP,
+    "mirror": cv2.BORDER_REFLECT,
+}
 Slopes = NDArray[np.float32]
 """`(2, H, 4 W)`: how steep each channel is at each px, across and down."""
 
@@ -57,8 +61,12 @@ def resampled(
     """
     if region.empty or tile.region.empty:
         return clear_tile(region)
-    shrinks = may_shrink and _most_step(places) > _SHRINKS
-    return sampled(tile, edge, bounds, shrinks).taken(places, region)
+    return sampled(tile, edge, bounds, may_shrink and shrinks_at(places)).taken(places, region)
+
+
+def shrinks_at(places: NDArray[np.float32]) -> bool:
+    """Whether places `(H, W, 2)` leave px of a picture out between neighbours."""
+    return _most_step(places) > _SHRINKS
 
 
 class Sampled(NamedTuple):
@@ -79,6 +87,22 @@ class Sampled(NamedTuple):
         )  # fmt: skip
         return Tile(result, region)
 
+    def taken_apart(
+        self,
+        red: NDArray[np.float32],
+        green: NDArray[np.float32],
+        blue: NDArray[np.float32],
+        region: Region,
+    ) -> Tile:
+        """The same of a picture that does not shrink, each colour from places of its own; cover goes with green."""
+        result = unset(region)
+        for channel, places in enumerate((red, green, blue, green)):
+            in_bands(
+                _take_channel_rows, region.height, places, self.table, self.packed, self.slopes, self.fold,
+                *self.bounds, channel, result,
+            )  # fmt: skip
+        return Tile(result, region)
+
 
 def sampled(tile: Tile, edge: Edge, bounds: Region, shrinks: bool) -> Sampled:
     """A picture with what is beyond its edge, its slopes, and its halves if it may shrink anywhere."""
@@ -87,7 +111,9 @@ def sampled(tile: Tile, edge: Edge, bounds: Region, shrinks: bool) -> Sampled:
     else:
         within = tile.within(bounds)
         around = bounds.grown(_MARGIN)
-        padded = np.pad(within, ((_MARGIN, _MARGIN), (_MARGIN, _MARGIN), (0, 0)), _PADS[edge])  # type: ignore[call-overload]
+        padded = cv2.copyMakeBorder(
+            np.ascontiguousarray(within), _MARGIN, _MARGIN, _MARGIN, _MARGIN, _PADS[edge]
+        )
         source = Tile(padded, around)
     table, packed = _pyramid(source, _LEVELS if shrinks else 1)
     fold = ("clear", "hold", "wrap", "mirror").index(edge)
@@ -217,6 +243,47 @@ def _take_rows(
                             flat, steep, steep_down, source_width, source_height, u, v
                         )
             out[i], out[i + one], out[i + two], out[i + three] = a, b, c, d
+
+
+@compiled
+def _take_channel_rows(
+    first: int,
+    last: int,
+    places: NDArray[np.float32],
+    table: NDArray[np.int64],
+    packed: NDArray[np.float32],
+    slopes: Slopes,
+    fold: int,
+    left: int,
+    top: int,
+    right: int,
+    bottom: int,
+    channel: int,
+    result: Picture,
+) -> None:
+    """One channel of a picture that does not shrink."""
+    flat = packed.reshape(-1)
+    steep, steep_down = slopes[0].reshape(-1), slopes[1].reshape(-1)
+    source_left, source_top = table[0, 1] + 0.5, table[0, 2] + 0.5
+    width, height = table[0, 3], table[0, 4]
+    inner_right, inner_bottom = float(width - 1), float(height - 1)
+    below = np.uint64(4 * width)
+    for y in range(first, last):
+        for x in range(places.shape[1]):
+            u, v = float(places[y, x, 0]), float(places[y, x, 1])
+            found = np.float32(0.0)
+            if abs(u) < 1.0e7 and abs(v) < 1.0e7:
+                if fold > 0:
+                    u, v = folded(u, left, right, fold), folded(v, top, bottom, fold)
+                u, v = u - source_left, v - source_top
+                if 0.0 <= u < inner_right and 0.0 <= v < inner_bottom:
+                    column, row = int(u), int(v)
+                    corner = np.uint64(4 * (row * width + column) + channel)
+                    s, t = np.float32(u - column), np.float32(v - row)
+                    found = _channel(flat, steep, steep_down, corner, below, s, t)
+                elif -1.0 < u < width and -1.0 < v < height:
+                    found = _taken_at_edge(flat, steep, steep_down, width, height, u, v)[channel]
+            result[y, x, channel] = found
 
 
 @compiled

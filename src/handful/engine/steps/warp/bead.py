@@ -13,9 +13,9 @@ from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.drawing.lit import Rgb, light_of
 from handful.engine.kernels.forms.places import Places
 from handful.engine.kernels.pixels.blur import gaussian
-from handful.engine.kernels.pixels.resample import Edge, Sampled, sampled
+from handful.engine.kernels.pixels.resample import Edge, sampled
 from handful.engine.kinds import At, LayerId, Step, clockwise, register, setting
-from handful.engine.picture import Matte, Picture, Region, Tile, blank
+from handful.engine.picture import Matte, Picture, Region, Tile, blank, unset
 from handful.engine.values import Point
 
 
@@ -144,14 +144,13 @@ class Bead(Step):
         shares = np.empty((region.height, region.width, 2), np.float32)
         heights = np.ascontiguousarray(others[0].within(region.grown(1))) if others else None
         picture = sampled(tile, self.edge, at.canvas, shrinks=False)
-        ball = self._through(picture, at, region, 0.0, shares, heights)
+        places = self._through(at, region, 0.0, shares, heights)
         if self.spread > 0:
-            half = self.spread / 200
-            none = np.empty_like(shares)
-            red, blue = (
-                self._through(picture, at, region, way, none, heights) for way in (-half, half)
-            )
-            ball = np.stack([red[..., 0], ball[..., 1], blue[..., 2], ball[..., 3]], axis=2)
+            half, none = self.spread / 200, np.empty_like(shares)
+            red, blue = (self._through(at, region, way, none, heights) for way in (-half, half))
+            ball = picture.taken_apart(red, places, blue, region).pixels
+        else:
+            ball = picture.taken(places, region).pixels
         lights = np.stack([_light(self.colour, self.reflects), _light((1.0, 1.0, 1.0), self.box)])
         in_bands(
             _lay_rows, region.height, region.left, region.top, *self._shape(at), ball, shares,
@@ -167,28 +166,22 @@ class Bead(Step):
         if self.outside == "the picture":
             return Tile(tile.within(covered).copy(), covered)
         canvas = at.canvas
-        room = covered.around(canvas).grown(math.ceil(3 * self.behind * at.scale))
-        turned = Region(
-            canvas.right - room.right + canvas.left, room.top,
-            canvas.right - room.left + canvas.left, room.bottom,
-        )  # fmt: skip
-        over = np.ascontiguousarray(tile.within(turned)[:, ::-1])
+        sides = canvas.left + canvas.right
+        turned = Region(sides - covered.right, covered.top, sides - covered.left, covered.bottom)
         deviation = self.behind * at.scale / 2
+        room = turned.grown(math.ceil(6 * deviation))
+        picture = tile.within(room)
         if deviation > _SHARP:
-            over = gaussian(over, deviation)
-        over[..., :3] *= np.float32(2.0**-self.darker)
-        return Tile(Tile(over, room).within(covered).copy(), covered)
+            picture = gaussian(picture, deviation)
+        over = unset(covered)
+        shown = Tile(picture, room).within(turned)
+        in_bands(_turn_rows, covered.height, shown, np.float32(2.0**-self.darker), over)
+        return Tile(over, covered)
 
     def _through(
-        self,
-        picture: Sampled,
-        at: At,
-        region: Region,
-        more: float,
-        shares: Places,
-        heights: Matte | None,
-    ) -> Picture:
-        """The picture in the ball, of an index that is more by a share, and how much of it passes."""
+        self, at: At, region: Region, more: float, shares: Places, heights: Matte | None
+    ) -> Places:
+        """Where each px in the ball comes from, at an index that is more by a share, and how much of it passes."""
         index = 1 + (self.index - 1) * (1 + more)
         places = np.empty((region.height, region.width, 2), np.float32)
         in_bands(
@@ -200,7 +193,7 @@ class Bead(Step):
             in_bands(
                 _tilt_rows, region.height, heights, at.scale * self.raised / 100, index, far, places
             )
-        return picture.taken(places, region).within(region)
+        return places
 
     def _shape(self, at: At) -> tuple[float, ...]:
         """Middle and radius in px, how much longer it is, and which way."""
@@ -224,6 +217,18 @@ _SHARP = 0.2
 
 def _light(colour: Rgb, stops: float) -> NDArray[np.float32]:
     return light_of(colour, stops) if stops > _NONE else np.zeros(3, np.float32)
+
+
+@compiled
+def _turn_rows(first: int, last: int, picture: Picture, light: np.float32, over: Picture) -> None:
+    """A picture turned over from left to right, with so much of its light."""
+    width = picture.shape[1]
+    for y in range(first, last):
+        for x in range(width):
+            at = width - 1 - x
+            for c in range(3):
+                over[y, x, c] = light * picture[y, at, c]
+            over[y, x, 3] = picture[y, at, 3]
 
 
 @compiled
