@@ -56,6 +56,8 @@ TESTS = {
         "tests.engine.kernels.test_fluid",
         "tests.engine.kernels.test_water",
         "tests.engine.kernels.test_tank",
+        "tests.engine.kernels.test_molten",
+        "tests.engine.sources.test_grown",
         "tests.engine.sources.test_fire",
     ],
     ENGINE + "limits": ["tests.engine.mix.test_limits", "tests.engine.render.test_layers"],

@@ -75,7 +75,7 @@ class Taking(TestCase):
         edges: list[Edge] = ["clear", "hold", "wrap", "mirror"]
         for edge in edges:
             prepared = sampled(picture, edge, region, shrinks=False)
-            found = prepared.taken_apart(*ways, region).pixels
+            found = prepared.taken_apart(ways[0], ways[1], ways[2], region).pixels
             whole = [prepared.taken(places, region).pixels for places in ways]
             for channel, way in enumerate((0, 1, 2, 1)):
                 np.testing.assert_array_equal(found[..., channel], whole[way][..., channel])

@@ -34,11 +34,15 @@ class Frames(TestCase):
     def test_all_that_has_a_memory(self) -> None:
         """A frame is known once each layer knows it; a copy that is ahead goes through more for it."""
         cache = Cache(1 << 28)
-        ahead = {"id": "copy", "name": "C", "source": {"kind": "copy", "of": "pond", "ahead": 4}}
+        ahead = {
+            "id": "copy",
+            "name": "C",
+            "source": {"kind": "copy", "of": "pond", "ahead": 4, "seed": 0},
+        }
         other = POND | {"id": "other", "source": POND["source"] | {"seed": 5}}
         render_frame(small(POND), 9, 0.5, cache)
         self.assertEqual(frames_known(small(POND, other), cache), [])
-        self.assertEqual(frames_known(small(POND, ahead | {"source": ahead["source"] | {"seed": 0}}), cache), [1, 2, 3, 4, 5])  # fmt: skip
+        self.assertEqual(frames_known(small(POND, ahead), cache), [1, 2, 3, 4, 5])
 
     def test_what_has_no_memory(self) -> None:
         cache = Cache(1 << 28)

@@ -63,7 +63,7 @@ class Memory(TestCase):
         with Counted(Particles) as first:
             render_frame(recipe(stir=150), 9, 1.0, cache)
         self.assertEqual(first.frames, 8)
-        flown = {"sway", "flutter", "flutter_pace", "deep"}
+        flown = {"sway", "flutter", "flutter_pace", "deep", "shed_size"}
         looks = set(Look.__annotations__) | set(Sight.__annotations__) | flown
         self.assertEqual({known.name for known in Particles.settings if known.look}, looks)
         with Counted(Particles) as again:

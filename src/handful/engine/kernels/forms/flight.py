@@ -142,6 +142,26 @@ def fly(
 
 
 @compiled
+def fall(
+    starts: Numbers,
+    speeds: Numbers,
+    most: Numbers,
+    gravity: Pair,
+    wind: Pair,
+    drag: float,
+    floor: float,
+    found: Numbers,
+) -> None:
+    """Seconds `(N,)` until what is above a floor comes down to it, or `most` of each if it does not till then."""
+    for i in range(most.shape[0]):
+        found[i] = most[i]
+        if gravity[1] > 0.0 and starts[i, 1] < floor:
+            found[i] = _falls_to(
+                floor, starts[i, 1], speeds[i, 1], gravity[1], drag, wind[1], most[i]
+            )
+
+
+@compiled
 def shares(k0: Any, k1: Any, which: NDArray[np.int64], purpose: int, found: Numbers) -> None:
     """Numbers in [0, 1) for things by their number, the same whatever others there are."""
     for i in range(which.shape[0]):

@@ -55,6 +55,10 @@ class Lot(NamedTuple):
     starts: Numbers
     speeds: Numbers
 
+    def some(self, chosen: NDArray[np.int64] | NDArray[np.bool_]) -> Lot:
+        """Some of them, by their places in it."""
+        return Lot(self.which[chosen], self.born[chosen], self.starts[chosen], self.speeds[chosen])
+
 
 class Birth(Kind):
     """The settings of birth."""
@@ -102,6 +106,9 @@ class Birth(Kind):
     burst: int = setting(
         0, least=0, most=200_000, usual=(0, 5000), help="How many are born at once as it begins."
     )
+    burst_every: float = setting(
+        0, unit="s", least=0, most=600, usual=(0, 4), help="How often they are born at once again; 0 is never."
+    )  # fmt: skip
     preroll: float = setting(
         0, unit="s", least=0, most=60, usual=(0, 10), help="How long they have been born already."
     )
@@ -171,9 +178,20 @@ class Birth(Kind):
         born = frames[place] + (frames[place + 1] - frames[place]) * part
         return which, place, born, rows[place] + (rows[place + 1] - rows[place]) * part[:, None]
 
-    def burst_at(self, frame: float, row: Numbers) -> tuple[NDArray[np.int64], Numbers, Numbers]:
-        """Those born at once: their numbers, their frame, and how it was then; nothing moves them along."""
-        which = np.arange(self.burst, dtype=np.int64) + _BURST
+    def bursts_between(self, since: float, till: float) -> list[tuple[int, float]]:
+        """Which bursts there are from some seconds after it begins to others, and when each is."""
+        if not self.burst or till < 0:
+            return []
+        if self.burst_every <= 0:
+            return [(0, 0.0)] if since <= 0 < till else []
+        first, last = (max(0, math.ceil(at / self.burst_every - 1e-9)) for at in (since, till))
+        return [(turn, turn * self.burst_every) for turn in range(first, last)]
+
+    def burst_at(
+        self, turn: int, frame: float, row: Numbers
+    ) -> tuple[NDArray[np.int64], Numbers, Numbers]:
+        """Those born at once in a burst: their numbers, their frame, and how it was then; nothing moves them along."""
+        which = np.arange(self.burst, dtype=np.int64) + _BURST + turn * self.burst
         rows = np.repeat(row[None], len(which), axis=0)
         rows[:, _MOVED_X:] = 0
         return which, np.full(len(which), frame), rows

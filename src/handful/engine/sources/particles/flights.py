@@ -18,7 +18,7 @@ from handful.engine.kernels.forms.carrying import (
     carry,
     distance_to,
 )
-from handful.engine.kernels.forms.flight import fly
+from handful.engine.kernels.forms.flight import fall, fly
 from handful.engine.kinds import At, Kind, LayerId, setting
 from handful.engine.named import Path, Sway
 from handful.engine.picture import Tile
@@ -131,7 +131,7 @@ class Flight(Kind):
         most=95,
         help="How much smaller and slower the far ones are.",
     )
-    lands: Literal["land nowhere", "bounce on a floor"] = setting(
+    lands: Literal["land nowhere", "bounce on a floor", "are gone at a floor"] = setting(
         "land nowhere", help="Whether there is a floor."
     )
     floor: float = setting(
@@ -153,6 +153,33 @@ class Flight(Kind):
             self._floor(), self.bounce / 100, self.slide / 100, places,
         )  # fmt: skip
         return places
+
+    def ends(self, lot: Lot, lives: Numbers) -> Numbers:
+        """How old each gets `(N,)`, in seconds: as old as it may, or till it comes down on a floor that takes it."""
+        if not self._is_taken():
+            return lives
+        found = np.empty_like(lives)
+        fall(
+            lot.starts, lot.speeds, lives, self._gravity(), (self.wind.x, self.wind.y), self.drag,
+            self.floor, found,
+        )  # fmt: skip
+        return found
+
+    def taken(self, before: Numbers, places: Numbers) -> NDArray[np.bool_]:
+        """Which of those at some places `(N, 2)` have come through a floor that takes them since a step before."""
+        if not self._is_taken():
+            return np.zeros(len(places), np.bool_)
+        return (before[:, 1] < self.floor) & (places[:, 1] >= self.floor)
+
+    def since_landed(self, places: Numbers, speeds: Numbers, most: float) -> Numbers:
+        """How many seconds ago, and at most so many, those now below the floor came through it."""
+        return np.clip((places[:, 1] - self.floor) / np.maximum(speeds[:, 1], 1e-6), 0, most)
+
+    def thrown_back(self, speeds: Numbers) -> Numbers:
+        """Speeds `(N, 2)` as a floor that takes things throws back what they burst into."""
+        if not self._is_taken():
+            return speeds
+        return np.stack([speeds[:, 0] * self.slide / 100, -np.abs(speeds[:, 1]) * self.bounce / 100], axis=1)  # fmt: skip
 
     def swayed(
         self, at: At, key: Key, lot: Lot, places: Numbers, seconds: Numbers, deep: Numbers
@@ -223,6 +250,9 @@ class Flight(Kind):
 
     def _gravity(self) -> tuple[float, float]:
         return self.gravity.x, self.gravity.y
+
+    def _is_taken(self) -> bool:
+        return self.lands == "are gone at a floor"
 
     def _floor(self) -> float:
         return self.floor if self.lands == "bounce on a floor" else math.inf

@@ -35,11 +35,15 @@ from handful.engine.sources.particles.births import (
     shares_of,
 )
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
+from handful.engine.sources.particles.sheds import SHED, Shed
 from handful.engine.sources.particles.sights import OF_CAMERA, Flying, Sight
 from handful.engine.values import Move
 
 _MOST_WORK = 2e8
 """So many frames of a particle before it begins are gone through step by step at most."""
+
+_MOMENT = 1e-3
+"""Seconds over which a speed is measured."""
 
 _SEEN_AT = 1 / 3
 """The scale at which other layers are looked at."""
@@ -59,10 +63,17 @@ class _Alive(NamedTuple):
     places: Numbers
     speeds: Numbers
 
+    def some(self, chosen: NDArray[np.bool_]) -> _Alive:
+        """Some of them."""
+        return _Alive(
+            self.counted, self.which[chosen], self.born[chosen], self.starts[chosen],
+            self.places[chosen], self.speeds[chosen],
+        )  # fmt: skip
+
 
 FLOCK_SAYS = (
     "{rate} are born {born} at {at}, {width} by {height}, turned {turn}, along {path}, of {of}; "
-    "{burst} at once, and {preroll} before. They go {heads} {direction} within {cone} at {speed}, "
+    "{burst} at once, again every {burst_every}, and {preroll} before. They go {heads} {direction} within {cone} at {speed}, "
     "{uneven} uneven, taking {inherits} of what they are born from; live {life}, {life_uneven} "
     "uneven. Pulled {gravity}, in wind {wind} with gusts {gusts} and drag {drag}, {drag_fast} more when fast; "
     "stirred {stir} in swirls of {stir_size} that change {stir_pace}. What draws them is {draws}: {draws_at}, "
@@ -70,12 +81,13 @@ FLOCK_SAYS = (
     "Swaying with {sway}, fluttering "
     "{flutter} at {flutter_pace}, {deep} deep. In a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, "
     "hazy {haze}, sharp at {focus}, blurred {blurs}. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
-    "sliding {slide}. "
+    "sliding {slide}. Each sheds {sheds} and bursts into {bursts_into}, of {shed_size} of its width, that live {shed_life}, fly "
+    "apart at {shed_speed} and keep {shed_keeps} of its speed. "
 )
 """What a sentence says of all but how they look."""
 
 
-class Flock(Sight, Flight, Birth, Stateful):
+class Flock(Shed, Sight, Flight, Birth, Stateful):
     """Many things, each born, thrown, carried and falling.
 
     How many are born, from where and which way is as it was when each was born, and that is between
@@ -104,18 +116,29 @@ class Flock(Sight, Flight, Birth, Stateful):
         rate, life = written.rate, written.life
         if isinstance(rate, Move) or isinstance(life, Move):
             return None
+        shed = [written.sheds, written.bursts_into, written.shed_life]
+        if not any(isinstance(each, Move) for each in shed):
+            life += (
+                life * written.sheds * written.shed_life + written.bursts_into * written.shed_life
+            )
         if rate * life <= MOST_ALIVE:
             is_stepped = any(getattr(written, name) for name in BY_STEPS)
             return too_long(written, rate * life * 25, _MOST_WORK) if is_stepped else None
         return TooMuch(
             "rate",
-            f"Of {rate:g} a second that live {life:g} s more than {MOST_ALIVE:,} would be alive at once; "
-            "let fewer be born, or live less long.",
+            f"Of {rate:g} a second that live {written.life:g} s, and what they shed, more than {MOST_ALIVE:,} would be "
+            "alive at once; let fewer be born or shed, or live less long.",
             math.floor(MOST_ALIVE / life),
         )
 
     def already(self) -> float:
         return self.preroll
+
+    def lives(self, key: Key, which: NDArray[np.int64]) -> Numbers:
+        lives = super().lives(key, which)
+        if not self.is_shedding():
+            return lives
+        return np.where(which >= SHED, lives * (self.shed_life / self.life), lives)
 
     def steps(self, rate: float) -> int:
         return self.cut(rate)
@@ -143,7 +166,8 @@ class Flock(Sight, Flight, Birth, Stateful):
             return ask.drawn(_Stepped(shows, seconds, ahead), state, *album)
         rates = [rate for (rate,) in ask.history(("rate",), before)]
         counts = np.concatenate([[0.0], np.cumsum(np.array(rates[:-1]) / clock.rate)])
-        oldest = clock.frame - math.ceil(self.life * clock.rate) - 2
+        lasts = self.life + (self.shed_life if self.is_shedding() else 0.0)
+        oldest = clock.frame - math.ceil(lasts * clock.rate) - 2
         kept = [i for i, frame in enumerate(before) if frame >= oldest]
         frames = [before[i] for i in kept]
         rows = ask.history(OF_BIRTH, frames)
@@ -172,12 +196,51 @@ class Flock(Sight, Flight, Birth, Stateful):
                 at, places, speeds, np.minimum(lasts, now - flock.born),
                 stretch.since + step * lasts, *bodies,
             )  # fmt: skip
-            left &= now - flock.born < self.lives(key, flock.which)
-            flock = _Alive(
-                flock.counted, flock.which[left], flock.born[left], flock.starts[left], places[left],
-                speeds[left],
-            )  # fmt: skip
+            lives = self.lives(key, flock.which)
+            landed = self.taken(flock.places, places)
+            left &= (now - flock.born < lives) & ~landed
+            after = _Alive(flock.counted, flock.which, flock.born, flock.starts, places, speeds)
+            ends = np.minimum(now, flock.born + lives)
+            ends[landed] -= self.since_landed(places[landed], speeds[landed], lasts)
+            shed = self._left_by(key, after, left, ends, now, lasts) if self.is_shedding() else None
+            flock = after.some(left)
+            if shed is not None:
+                flock = _Alive(
+                    flock.counted,
+                    np.concatenate([flock.which, shed.which])[-MOST_ALIVE:],
+                    *(
+                        np.concatenate([old, new])[-MOST_ALIVE:]
+                        for old, new in zip(flock[2:], shed[2:], strict=True)
+                    ),
+                )
         return flock
+
+    def _left_by(
+        self,
+        key: Key,
+        flock: _Alive,
+        left: NDArray[np.bool_],
+        ends: Numbers,
+        now: float,
+        lasts: float,
+    ) -> _Alive:
+        """What all have shed in a step that ends now, and what those that are not left burst into as each ended."""
+        parents = flock.which < SHED
+        sheds = np.flatnonzero(parents & left)
+        age = now - flock.born[sheds]
+        of, which, ages = self.left_behind(key, flock.which[sheds], age - lasts, age)
+        of = sheds[of]
+        gone = np.flatnonzero(parents & ~left) if self.bursts_into else np.empty(0, np.int64)
+        parts, numbers = self.burst_of(flock.which[gone])
+        from_burst = gone[parts]
+        born = np.concatenate([flock.born[of] + ages, ends[from_burst]])
+        came = np.concatenate([flock.speeds[of], self.thrown_back(flock.speeds[from_burst])])
+        which, of = np.concatenate([which, numbers]), np.concatenate([of, from_burst])
+        places = flock.places[of] - flock.speeds[of] * (now - born)[:, None]
+        speeds = self.scattered(key, which, came)
+        return _Alive(
+            flock.counted, which, born, places, places + speeds * (now - born)[:, None], speeds
+        )
 
     def _joined(
         self,
@@ -200,8 +263,11 @@ class Flock(Sight, Flight, Birth, Stateful):
         moments = stretch.seconds + np.array([gone, gone + lasts])
         which, _, born, rows_then = self.born_between(key, counts, moments, rows)
         lots = [self.thrown(key, which, born, rows_then, sown)]
-        if self.burst and abs(stretch.since + gone) < lasts / 2:
-            lots.append(self.thrown(key, *self.burst_at(moments[0], rows[0]), sown))
+        before = stretch.since + gone
+        for turn, since in self.bursts_between(before, before + lasts):
+            moment = moments[0] + since - before
+            row = rows[0] + (rows[1] - rows[0]) * ((since - before) / lasts)
+            lots.append(self.thrown(key, *self.burst_at(turn, moment, row), sown))
         all_of = joined(Lot(flock.which, flock.born, flock.starts, flock.speeds), *lots)
         places = np.concatenate([flock.places, *(lot.starts for lot in lots)])
         latest = slice(-MOST_ALIVE, None)
@@ -275,7 +341,8 @@ class _Shows(NamedTuple):
         middle = (at.canvas.width / 2 / at.scale, at.canvas.height / 2 / at.scale)
         share = shares_of(key, lot.which, HOW_FAR)
         seen = made.seen(share, opens, closes, self.cameras, middle)
-        seen = seen._replace(large=seen.large * near)
+        shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)
+        seen = seen._replace(large=seen.large * near * shed)
         lives = made.lives(key, lot.which)
         return made.drawn(at, key, Flying(lot.which, ages, ages / lives, seen), album)
 
@@ -330,31 +397,67 @@ class _Closed(NamedTuple):
         made, now, rate = self.shows.made, *self.clock[:2]
         key = at.key("particles", made.seed)
         lot = self._alive(key, before[self.albums :])
-        lives, side = made.lives(key, lot.which), self.shows.opened
+        ends, side = made.ends(lot, made.lives(key, lot.which)), self.shows.opened
+        is_there = (now - side - lot.born) / rate < ends
+        shed, shed_ends = self._shed_by(key, lot, ends)
+        lot = joined(lot.some(is_there), shed)
+        ends = np.concatenate([ends[is_there], shed_ends])
         then = (
-            np.clip((now - side - lot.born) / rate, 0, lives),
-            np.clip((now + side - lot.born) / rate, 0, lives),
+            np.clip((now - side - lot.born) / rate, 0, ends),
+            np.clip((now + side - lot.born) / rate, 0, ends),
         )
         places = made.flown(lot, then[0]), made.flown(lot, then[1])
         ages = np.maximum(0.0, (now - lot.born) / rate)
         album = before[0] if self.albums else None
         return self.shows.drawn(at, key, lot, ages, then, places, album)
 
+    def _shed_by(self, key: Key, lot: Lot, ends: Numbers) -> tuple[Lot, Numbers]:
+        """What things that get so old have shed and is there, and how old each of that gets."""
+        made, now, rate = self.shows.made, *self.clock[:2]
+        if not made.is_shedding():
+            return lot.some(np.empty(0, np.int64)), np.empty(0)
+        age, opened = (now - lot.born) / rate, self.shows.opened / rate
+        of, which, ages = made.left_behind(
+            key, lot.which, age - made.shed_life - opened, np.minimum(age + opened, ends)
+        )
+        over = np.flatnonzero(age + opened > ends) if made.bursts_into else np.empty(0, np.int64)
+        parts, numbers = made.burst_of(lot.which[over])
+        from_burst = over[parts]
+        of, ages = np.concatenate([of, from_burst]), np.concatenate([ages, ends[from_burst]])
+        bursts = np.arange(len(of)) >= len(which)
+        which = np.concatenate([which, numbers])
+        parent = lot.some(of)
+        starts = made.flown(parent, ages)
+        came = (starts - made.flown(parent, np.maximum(0, ages - _MOMENT))) / np.minimum(
+            np.maximum(ages, 1e-9), _MOMENT
+        )[:, None]
+        came[bursts] = made.thrown_back(came[bursts])
+        shed = Lot(which, parent.born + ages * rate, starts, made.scattered(key, which, came))
+        lives = made.lives(key, which)
+        left = (now - shed.born) / rate < lives + opened
+        return shed.some(left), lives[left]
+
     def _alive(self, key: Key, sown: tuple[Sown, ...]) -> Lot:
-        """Those that live at some time while the shutter is open."""
+        """Those that live at some time while the shutter is open, or of which something may that they shed."""
         made, now, rate = self.shows.made, *self.clock[:2]
         counts = np.array([count for _, count, _ in self.births])
         frames = np.array([frame for frame, _, _ in self.births])
         rows = births_on([row for _, _, row in self.births], rate)
         which, place, born, then = made.born_between(key, counts, frames, rows)
-        at_once = np.flatnonzero(np.abs(frames[:-1] - self.clock.begins) < 0.5)
-        if made.burst and len(at_once):
-            burst = made.burst_at(self.clock.begins, rows[at_once[0]])
-            place = np.concatenate([place, np.full(made.burst, at_once[0])])
+        oldest, latest = (
+            (frame - self.clock.begins) / rate for frame in (frames[0], now + self.shows.opened)
+        )
+        for turn, since in made.bursts_between(oldest, latest + 1e-9):
+            frame = self.clock.begins + since * rate
+            at = int(np.clip(np.searchsorted(frames, frame, side="right") - 1, 0, len(frames) - 2))
+            row = rows[at] + (rows[at + 1] - rows[at]) * (frame - frames[at])
+            burst = made.burst_at(turn, frame, row)
+            place = np.concatenate([place, np.full(made.burst, at)])
             which, born = np.concatenate([which, burst[0]]), np.concatenate([born, burst[1]])
             then = np.concatenate([then, burst[2]])
         age = (now - born) / rate
-        seen = (age > -self.shows.opened / rate) & (age < made.lives(key, which))
+        after = made.shed_life if made.is_shedding() else 0.0
+        seen = (age > -self.shows.opened / rate) & (age < made.lives(key, which) + after)
         which, place, born, then = which[seen], place[seen], born[seen], then[seen]
         if not made.sows():
             return made.thrown(key, which, born, then)
