@@ -42,7 +42,13 @@ class Watching(TestCase):
             mock.patch("handful.studio.watch.api.connection.close"),
         ):
             status, answer = client_of().call("GET", "/ready")
-        self.assertEqual((status, answer["ready"], answer["database"]), (503, False, False))
+        self.assertEqual(status, 503)
+        none = {"ready": False, "database": False, "workers": 0, "waiting": 0, "running": 0}
+        self.assertEqual(answer, none)
+
+    def test_nothing_to_do(self) -> None:
+        _, answer = client_of().call("GET", "/ready")
+        self.assertEqual((answer["waiting"], answer["running"]), (0, 0))
         self.assertEqual(client_of().call("GET", "/alive")[0], 200)
 
     def test_metrics(self) -> None:

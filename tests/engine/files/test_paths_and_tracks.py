@@ -7,7 +7,7 @@ import time
 from contextlib import redirect_stderr, redirect_stdout
 from io import StringIO
 from pathlib import Path
-from unittest import TestCase
+from unittest import TestCase, mock
 
 from handful.engine import RecipeError, load_recipe
 from handful.engine.cli import main
@@ -124,6 +124,13 @@ class Hostile(TestCase):
     def test_used_once_is_read(self) -> None:
         drawing = '<defs><path id="a" d="M0 0L9 9"/></defs><use href="#a"/>'
         self.assertGreaterEqual(len(read_paths(SVG.format(drawing), "x")), 1)
+
+    def test_as_large_as_it_may_be(self) -> None:
+        """A track of just so many bytes is read, and one more is too many."""
+        text = "frame,x,y\n1,2,3\n"
+        with mock.patch("handful.engine.files.tracks.MOST_BYTES", len(text)):
+            self.assertEqual(len(read_track(text, "t").marks), 1)
+            self.assertIn("larger", _refused(read_track, text + " ")[1])
 
     def test_fields(self) -> None:
         """A field longer than the module reads is told with its line."""

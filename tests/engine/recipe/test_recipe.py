@@ -62,6 +62,15 @@ class Good(TestCase):
 
 
 class Bad(TestCase):
+    def test_names_of_eighty_letters(self) -> None:
+        """A name in a setting may be so long and no longer."""
+        for count, says in ((80, "No layer"), (81, "at most 80")):
+            copy = {"kind": "copy", "of": "x" * count}
+            layer = {"id": "copy", "name": "Copy", "source": copy}
+            [problem] = _problems(demo_data() | {"layers": [layer]})
+            self.assertEqual(problem.path, "layers[0].source.of")
+            self.assertIn(says, problem.says)
+
     def test_problems_have_path_sentence_and_remedy(self) -> None:
         """Each mistake by itself: where it is, what is wrong, and the nearest value if there is one."""
         far = "layers.0.steps.0.lobes.1.radius"

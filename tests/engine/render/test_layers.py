@@ -306,6 +306,18 @@ class Time(TestCase):
             got = _own(self._with(**step), "bolt", 20)
             np.testing.assert_allclose(got[..., :3], wanted[..., :3], rtol=1e-5, atol=1e-6)
 
+    def test_trail_of_what_hides(self) -> None:
+        """Cover adds up to all of it and no more, and each px stays its own."""
+        covers = {"kind": "cover from light", "id": "c"}
+        trail = {"kind": "trail", "id": "t", "count": 3, "every": 2, "fade": 70, "mix": "add"}
+        plain = self._with(**covers)
+        moments = [_own(plain, "bolt", 20 - 2 * i) * np.float32(0.7) ** i for i in range(4)]
+        wanted = np.sum(moments, 0)
+        self.assertGreater(float(wanted[..., 3].max()), 1.2)
+        wanted[..., 3] = np.minimum(1, wanted[..., 3])
+        got = _own(small(self.layer | {"steps": [covers, trail]}), "bolt", 20)
+        np.testing.assert_allclose(got, wanted, rtol=1e-5, atol=1e-6)
+
     def test_shutter(self) -> None:
         """The mean in linear light of pictures spread evenly over the time it is open."""
         layer = self.layer | {"shutter": {"angle": 180, "samples": 4}}
