@@ -49,6 +49,7 @@ def main(words: list[str]) -> int:
     if command not in _COMMANDS:
         print(f"There is no command {command!r}.\n\n{_HELP}", end="", file=sys.stderr)
         return 2
+    signal.signal(signal.SIGTERM, signal.default_int_handler)  # an end from outside is as orderly
     try:
         return _COMMANDS[command](rest)
     except Trouble as trouble:

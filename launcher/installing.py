@@ -8,6 +8,7 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+import signal
 import subprocess
 import sys
 from collections.abc import Iterable
@@ -145,10 +146,22 @@ def _install_packages(*names: str) -> None:
 
 
 def _run(command: list[str], doing: str, folder: Path = ROOT) -> None:
-    done = subprocess.run(
+    """Run a step of set-up. Whatever ends this one ends all that the step has begun as well."""
+    asks = (
+        command[0] == "sudo"
+    )  # a password, from the terminal that a session of its own would not have
+    with subprocess.Popen(
         command, cwd=folder, env=surroundings(), stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-        stdin=None if command[0] == "sudo" else subprocess.DEVNULL, text=True,
-    )  # fmt: skip
-    if done.returncode != 0:
-        last_lines = "\n".join(done.stdout.strip().splitlines()[-25:])
+        stdin=None if asks else subprocess.DEVNULL, text=True, start_new_session=not asks,
+    ) as step:  # fmt: skip
+        try:
+            told, _ = step.communicate()
+        except BaseException:
+            if asks:
+                step.terminate()
+            else:
+                os.killpg(step.pid, signal.SIGKILL)
+            raise
+    if step.returncode != 0:
+        last_lines = "\n".join(told.strip().splitlines()[-25:])
         raise Trouble(f"It failed while {doing}:\n{last_lines}")

@@ -20,7 +20,7 @@ ROOT = Path(__file__).parents[2]
 
 class Starters(TestCase):
     def test_each_lives(self) -> None:
-        """It is read, shows in the middle, or after a quarter where each frame rests on all before, and moves; what
+        """It is read, shows in the middle, or after an eighth where each frame rests on all before, and moves; what
         strikes is nothing on its first and last frame."""
         starters = sorted((ROOT / "starters").glob("*/*.json"))
         self.assertGreaterEqual(len(starters), 12)
@@ -35,7 +35,7 @@ class Starters(TestCase):
                 remembers = any(
                     issubclass(sources()[layer.source.kind], Stateful) for layer in recipe.layers
                 )
-                middle = begins + (ends - begins) // (4 if remembers else 2)
+                middle = begins + (ends - begins) // (8 if remembers else 2)
                 near, next_ = (render_frame(recipe, f, 0.2, cache) for f in (middle, middle + 1))
                 self.assertGreater(float(near.max()), 0.3)
                 self.assertFalse(np.array_equal(near, next_))

@@ -8,6 +8,8 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
@@ -81,6 +83,41 @@ class Sentences(TestCase):
         with mock.patch.object(shutil, "which", return_value=None):
             with self.assertRaisesRegex(Trouble, r"Node\.js 20"):
                 installing._check_node()
+
+    def test_a_step_that_is_interrupted(self) -> None:
+        """Ctrl-C, or an end of the launcher alone, ends a step of set-up and all that it began within 3 s."""
+        marked = f"61.{os.getpid()}"
+        words = ["sh", "-c", f"sleep {marked} & sleep {marked}"]
+        script = (
+            "import sys; from launcher import commands, installing\n"
+            f"commands._COMMANDS['wait'] = lambda rest: installing._run({words!r}, 'waiting')\n"
+            "sys.exit(commands.main(['wait']))"
+        )
+        for way in (signal.SIGINT, signal.SIGTERM):
+            step = subprocess.Popen(
+                [sys.executable, "-c", script], cwd=ROOT, stderr=subprocess.DEVNULL
+            )
+            self._wait_for(lambda: self._running(marked) >= 2)
+            begun = time.monotonic()
+            step.send_signal(way)
+            self.assertEqual(step.wait(5), 130)
+            self._wait_for(lambda: self._running(marked) == 0)
+            self.assertLess(time.monotonic() - begun, 3)
+
+    def _running(self, marked: str) -> int:
+        """How many processes sleep for just so long."""
+        count = 0
+        for place in Path("/proc").glob("[0-9]*/cmdline"):
+            with suppress(OSError):
+                count += place.read_bytes() == f"sleep\0{marked}\0".encode()
+        return count
+
+    def _wait_for(self, is_so: Callable[[], bool]) -> None:
+        for _ in range(100):
+            if is_so():
+                return
+            time.sleep(0.05)
+        self.fail("it did not come about")
 
     def test_a_step_that_fails_shows_its_last_lines(self) -> None:
         with self.assertRaisesRegex(Trouble, "failed while trying:\nno luck"):
