@@ -1,4 +1,4 @@
-"""Light through water, waves in a tank, and what grows by reaction."""
+"""Light through water, waves in a tank, what grows by reaction, what is molten, and drops."""
 
 from __future__ import annotations
 
@@ -11,12 +11,17 @@ from bench.rows import Row, judged, median_seconds
 from handful.engine import Cache, read_recipe, render_frame
 from handful.engine.kernels.fluid.reaction import react
 from handful.engine.kernels.fluid.tank import ripple
+from handful.engine.kinds import At, State, Stretch
 from handful.engine.picture import Region, blank
+from handful.engine.render.resolve import Resolver, Take
+from handful.engine.sources.molten import Molten
+
+RATE = 25
 
 
 def liquid() -> Iterator[Row]:
     """A frame of caustics at 1920 x 1080, rays and all, with its colours apart and without, and of open water; a step of a
-    ripple tank, and one of reaction and diffusion.
+    ripple tank, one of reaction and diffusion, and one of what is molten; and a frame of drops.
 
     Aims are judged as copies of a picture in the same run, where one takes 4.5 ms.
     """
@@ -31,6 +36,31 @@ def liquid() -> Iterator[Row]:
     feeds = np.ones((216, 384), np.float32)
     taken = median_seconds(lambda: react(feeds, feeds, feeds, 0.037, 0.06), 21)
     yield judged("one step of growth on 384 x 216", taken, copying, 2)
+    made, state, at = _poured()
+    taken = median_seconds(lambda: made.advance(state, at, _stretch(made, 2.0)), 9)
+    yield judged("one step of what is molten on 384 x 216", taken, copying, 6)
+    shown = At(Region(0, 0, 960, 540), 0.5, (1, "melt"), Region(0, 0, 960, 540))
+    taken = median_seconds(lambda: made.drawn_from(state, shown, 2.0, 0.0), 5)
+    yield judged("drawing it at 960 x 540", taken, copying, 60)
+    yield judged("drops as they come", median_seconds(_frames("drops"), 5), copying, 60)
+
+
+def _poured() -> tuple[Molten, State, At]:
+    """A state of what has been poured for two seconds, and stirred."""
+    source = {"kind": "molten", "detail": 384, "stands": 20, "stirs": 30, "preroll": 0}
+    layer = {"id": "melt", "name": "Melt", "source": source}
+    recipe = read_recipe({"version": 2, "name": "Melt", "layers": [layer]})
+    made = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
+    assert isinstance(made, Molten)
+    at = At(Region(0, 0, 0, 0), 1.0, (1, "melt"))
+    state = made.begin(at)
+    for frame in range(50):
+        state = made.advance(state, at, _stretch(made, frame / RATE))
+    return made, state, at
+
+
+def _stretch(made: Molten, seconds: float) -> Stretch:
+    return Stretch(seconds, seconds, RATE, 1, made)
 
 
 def _frames(kind: str, **settings: Any) -> Any:

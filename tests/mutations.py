@@ -77,7 +77,11 @@ TESTS = {
     ENGINE + "render": ["tests.engine.render", "tests.engine.test_kinds"],
     STUDIO + "shots": ["tests.studio.test_shots", "tests.studio.test_starters"],
     STUDIO + "renders": ["tests.studio.test_renders", "tests.studio.test_worker"],
-    STUDIO + "preview": ["tests.studio.test_preview", "tests.studio.test_kept"],
+    STUDIO + "preview": [
+        "tests.studio.test_preview",
+        "tests.studio.test_kept",
+        "tests.studio.test_starters",
+    ],
     STUDIO + "plates": ["tests.studio.test_shots", "tests.studio.test_preview"],
     STUDIO + "people": ["tests.studio.test_people"],
     STUDIO + "watch": ["tests.studio.test_watch"],
