@@ -334,7 +334,7 @@ class Molten(Area):
         )
         table = heat_table(self.kelvin) * np.float32(2.0**self.light)
         key = at.key("molten", self.seed)
-        return draw_melt(melt.thick, melt.levels, table, glow, (key.first, key.second), at.wanted)
+        return draw_melt(melt.thick, melt.levels, table, glow, key, at.wanted)
 
 
 _HALF = 0.5
@@ -344,7 +344,7 @@ _TO_HALF = 7 / 3
 _AS_STEEP = 0.35
 """How steep noise is on the mean, of what it is at most for each cell of its own: about."""
 
-_KEPT = 3.0
+_KEPT = 6.0
 """How quickly one set of marks takes over from the other."""
 
 _ASLANT = 0.72

@@ -7,23 +7,33 @@ and Becker, "Flow visualization using moving textures", 1995; Neyret, "Advected 
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.chance.noise import hashed
+from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.fluid.grid import MARKS, Carried, Field
+from handful.engine.kernels.fluid.burning import noise_in, noise_sheet
+from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
 from handful.engine.kernels.fluid.molten import CORE, FOLDED, SKIN, TORN
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Row = NDArray[np.float32]
+Line = NDArray[np.float32]
 _THICK, _PRESSED, _SEEN = 8, 9, 11
 """What is seen beside the levels: how thick it stands, and how far the two sets of marks are pushed together."""
 
-_UNIT = np.float32(1.0 / 4294967296.0)
+_PLATES = 64
+"""So many plates across and down their places return."""
+
+_WANDERS, _ROUGH = np.float32(17.0), np.float32(46.0)
+"""Places on the sheet of noise for each plate: of what bends cracks, and of what is uneven."""
+
+_FINEST = np.float32(0.14)
+"""Waves of that sheet for each of its places, at most."""
 
 
 class Glow(NamedTuple):
@@ -61,7 +71,7 @@ def draw_melt(
     levels: Carried,
     table: NDArray[np.float32],
     glow: Glow,
-    key: tuple[int, int],
+    key: Key,
     region: Region,
 ) -> Tile:
     """What stands so thick `(R, C)`, in cells, with its levels `(R, C, 8)`, on what it covers of a region.
@@ -77,7 +87,8 @@ def draw_melt(
         return clear_tile(region)
     picture = blank(covered)
     in_bands(
-        _melt_rows, covered.height, covered.left, covered.top, thick, levels, table, glow, *key, picture
+        _melt_rows, covered.height, covered.left, covered.top, thick, levels, table, glow,
+        noise_sheet(key), plates_of(key), picture,
     )  # fmt: skip
     return Tile(picture, covered)
 
@@ -95,83 +106,84 @@ def _curve(part: Number) -> tuple[Number, Number, Number, Number, Number, Number
 
 
 @compiled
-def _smoothly(
-    thick: Field, levels: Carried, x: Number, y: Number, out: Row, slopes: Row
-) -> tuple[Number, Number]:
-    """All levels and how thick it stands at a place counted from the first cell's middle; and how steep that is."""
+def _lay_row(thick: Field, levels: Carried, y: Number, curve: Row, line: Line) -> None:
+    """All levels, and how thick it stands, along a row at a place counted from the first cell's middle; and how
+    steeply each goes down there: `(2, C, 9)`."""
     rows, columns = thick.shape
-    i = min(max(int(math.floor(x + np.float32(0.5))), 0), columns - 1)
     j = min(max(int(math.floor(y + np.float32(0.5))), 0), rows - 1)
-    across, down = np.empty(6, np.float32), np.empty(6, np.float32)
-    across[0], across[1], across[2], across[3], across[4], across[5] = _curve(x - np.float32(i))
-    down[0], down[1], down[2], down[3], down[4], down[5] = _curve(y - np.float32(j))
-    for n in range(_SEEN):
-        out[n] = np.float32(0.0)
-    slopes[:] = np.float32(0.0)
-    steep, falls = np.float32(0.0), np.float32(0.0)
-    for b in range(3):
-        row = min(max(j + b - 1, 0), rows - 1)
-        for a in range(3):
-            column = min(max(i + a - 1, 0), columns - 1)
-            weight = down[b] * across[a]
-            stands = thick[row, column]
-            out[_THICK] += weight * stands
-            more, below = down[b] * across[a + 3], down[b + 3] * across[a]
-            steep += more * stands
-            falls += below * stands
-            for n in range(8):
-                out[n] += weight * levels[row, column, n]
-            for n in range(4):
-                level = levels[row, column, MARKS + n]
-                slopes[n] += more * level
-                slopes[n + 4] += below * level
-    for which in range(2):
-        first, second = abs(slopes[2 * which]), abs(slopes[2 * which + 1])
-        third, fourth = abs(slopes[2 * which + 4]), abs(slopes[2 * which + 5])
-        out[_PRESSED + which] = max(max(first, second), max(third, fourth))
-    return steep, falls
+    curve[0], curve[1], curve[2], curve[3], curve[4], curve[5] = _curve(y - np.float32(j))
+    above, below = max(0, j - 1), min(rows - 1, j + 1)
+    for i in range(columns):
+        for n in range(LEVELS):
+            a, b, c = levels[above, i, n], levels[j, i, n], levels[below, i, n]
+            line[0, i, n] = curve[0] * a + curve[1] * b + curve[2] * c
+            line[1, i, n] = curve[3] * a + curve[4] * b + curve[5] * c
+        a, b, c = thick[above, i], thick[j, i], thick[below, i]
+        line[0, i, _THICK] = curve[0] * a + curve[1] * b + curve[2] * c
+        line[1, i, _THICK] = curve[3] * a + curve[4] * b + curve[5] * c
 
 
 @compiled
-def _plate(x: Number, y: Number, k0: int, k1: int) -> tuple[Number, Number, Number, Number]:
-    """The plate of skin at a place: how far the nearest crack is, which way that is, and a number of the plate's
-    own from 0 to 1; plates are cells of size 1 (Worley, "A cellular texture basis function", SIGGRAPH 1996)."""
-    left, top = math.floor(x), math.floor(y)
+def _smoothly(line: Line, x: Number, curve: Row, out: Row) -> tuple[Number, Number]:
+    """All levels and how thick it stands at a place along a row; and how steep that is."""
+    columns = line.shape[1]
+    i = min(max(int(math.floor(x + np.float32(0.5))), 0), columns - 1)
+    curve[0], curve[1], curve[2], curve[3], curve[4], curve[5] = _curve(x - np.float32(i))
+    before, after = max(0, i - 1), min(columns - 1, i + 1)
+    p, q, r = curve[0], curve[1], curve[2]
+    for n in range(_THICK + 1):
+        out[n] = p * line[0, before, n] + q * line[0, i, n] + r * line[0, after, n]
+    u, v, w = curve[3], curve[4], curve[5]
+    for which in range(2):
+        most = np.float32(0.0)
+        for n in range(MARKS + 2 * which, MARKS + 2 * which + 2):
+            across = u * line[0, before, n] + v * line[0, i, n] + w * line[0, after, n]
+            down = p * line[1, before, n] + q * line[1, i, n] + r * line[1, after, n]
+            most = max(most, max(abs(across), abs(down)))
+        out[_PRESSED + which] = most
+    n = _THICK
+    return (
+        u * line[0, before, n] + v * line[0, i, n] + w * line[0, after, n],
+        p * line[1, before, n] + q * line[1, i, n] + r * line[1, after, n],
+    )
+
+
+@lru_cache(maxsize=8)
+def plates_of(key: Key) -> NDArray[np.float32]:
+    """Where the middle of each plate of skin is within its cell, and a number of its own, all from 0 to 1
+    `(64, 64, 3)`; they return after so many cells."""
+    random = np.random.Generator(np.random.Philox(key=int(key[1]) << 32 | int(key[0])))
+    return random.random((_PLATES, _PLATES, 3), np.float32)
+
+
+@compiled
+def _plate(
+    plates: NDArray[np.float32], x: Number, y: Number
+) -> tuple[Number, Number, Number, Number]:
+    """The plate of skin at a place: how far the nearest crack is, which way that is, and the plate's own number;
+    plates are cells of size 1 (Worley, "A cellular texture basis function", SIGGRAPH 1996)."""
+    left, top = int(math.floor(x)), int(math.floor(y))
+    u, v = x - np.float32(left), y - np.float32(top)
     nearest, second = np.float32(9.0), np.float32(9.0)
     ax, ay, bx, by = np.float32(0.0), np.float32(0.0), np.float32(0.0), np.float32(0.0)
     own = np.float32(0.0)
     for j in range(-1, 2):
+        row = (top + j) & (_PLATES - 1)
         for i in range(-1, 2):
-            one, two = hashed(int(left) + i, int(top) + j, 0, k0, k1)
-            px = np.float32(left + i) + np.float32(one) * _UNIT - x
-            py = np.float32(top + j) + np.float32(two) * _UNIT - y
+            column = (left + i) & (_PLATES - 1)
+            px = np.float32(i) + plates[row, column, 0] - u
+            py = np.float32(j) + plates[row, column, 1] - v
             far = px * px + py * py
             if far < nearest:
                 second, bx, by = nearest, ax, ay
                 nearest, ax, ay = far, px, py
-                own = np.float32(one ^ two) * _UNIT
+                own = plates[row, column, 2]
             elif far < second:
                 second, bx, by = far, px, py
     dx, dy = bx - ax, by - ay
     apart = max(np.float32(1e-6), np.float32(math.sqrt(dx * dx + dy * dy)))
     border = (second - nearest) / (apart + apart)
     return border, dx / apart, dy / apart, own
-
-
-@compiled
-def _noise(x: Number, y: Number, k0: int, k1: int) -> Number:
-    """Smooth noise about from -1 to 1 with cells of size 1."""
-    left, top = math.floor(x), math.floor(y)
-    s, t = np.float32(x - left), np.float32(y - top)
-    three, two = np.float32(3.0), np.float32(2.0)
-    u, v = s * s * (three - two * s), t * t * (three - two * t)
-    total = np.float32(0.0)
-    for j in range(2):
-        for i in range(2):
-            word, _ = hashed(int(left) + i, int(top) + j, 1, k0, k1)
-            weight = (u if i else np.float32(1.0) - u) * (v if j else np.float32(1.0) - v)
-            total += weight * np.float32(word)
-    return total * np.float32(2.0) * _UNIT - np.float32(1.0)
 
 
 @compiled
@@ -184,11 +196,11 @@ def _in_table(heat: Number, glow: Glow, most: Number) -> tuple[int, Number]:
 
 
 @compiled
-def _shown(fine: Number, times: Number) -> Number:
-    """How much of noise, so many times finer than plates are, is seen where a px is so much of a plate wide: nothing
-    below a px and a half for each of its cells."""
-    cell = np.float32(1.0) / (fine * times)
-    return min(np.float32(1.0), max(np.float32(0.0), cell - np.float32(1.5)))
+def _shown(wide: Number) -> Number:
+    """How much of what is uneven is seen where a px is so much of a plate wide: nothing where its finest waves are
+    no more than two px long."""
+    px = np.float32(1.0) / (_FINEST * _ROUGH * wide)
+    return min(np.float32(1.0), max(np.float32(0.0), np.float32(0.5) * px - np.float32(1.0)))
 
 
 @compiled
@@ -201,29 +213,30 @@ def _melt_rows(
     levels: Carried,
     table: NDArray[np.float32],
     glow: Glow,
-    k0: int,
-    k1: int,
+    sheet: NDArray[np.float32],
+    skins: NDArray[np.float32],
     picture: Picture,
 ) -> None:
     rows, columns = thick.shape
     zero, one, half = np.float32(0.0), np.float32(1.0), np.float32(0.5)
-    seen, slopes = np.empty(_SEEN, np.float32), np.empty(8, np.float32)
+    seen, curve = np.empty(_SEEN, np.float32), np.empty(6, np.float32)
+    line = np.empty((2, columns, _THICK + 1), np.float32)
     most = np.float32(table.shape[0] - 1.001)
     ends, by = np.float32(glow.ends), np.float32(1.0 / glow.cell)
     plates = np.float32(glow.plates)
-    seven, more = np.float32(7.0), np.float32(17.0)
     # A px is so many plates wide.
     fine = max(np.float32(1e-4), plates * by)
     wx, wy, wz = np.float32(glow.way[0]), np.float32(glow.way[1]), np.float32(glow.way[2])
     hz = np.float32(math.sqrt(wx * wx + wy * wy + (wz + one) * (wz + one)))
     for py in range(first, last):
         y = np.float32((py + top + 0.5 - glow.top) * by)
+        _lay_row(thick, levels, y - half, curve, line)
         for px in range(picture.shape[1]):
             x = np.float32((px + left + 0.5 - glow.left) * by)
             i, j = min(max(int(x), 0), columns - 1), min(max(int(y), 0), rows - 1)
             if _is_bare(thick, i, j):
                 continue
-            steep, falls = _smoothly(thick, levels, x - half, y - half, seen, slopes)
+            steep, falls = _smoothly(line, x - half, curve, seen)
             stands = seen[_THICK]
             slope = np.float32(math.sqrt(steep * steep + falls * falls))
             # Where it ends, a px holds a part of it.
@@ -247,16 +260,13 @@ def _melt_rows(
                 mx = seen[MARKS + 2 * which] * plates + apart
                 my = seen[MARKS + 2 * which + 1] * plates + apart
                 # Cracks wander, and plates are of many sizes.
-                wander = _noise(mx * np.float32(2.3), my * np.float32(2.3), k0, k1)
-                other = _noise(
-                    mx * np.float32(2.3) + np.float32(71.3), my * np.float32(2.3), k0, k1
-                )
+                wander, other = noise_in(sheet, mx * _WANDERS, my * _WANDERS)
                 border, dx, dy, own = _plate(
-                    mx + np.float32(0.22) * wander, my + np.float32(0.22) * other, k0, k1
+                    skins, mx + np.float32(0.09) * wander, my + np.float32(0.09) * other
                 )
-                rough = _shown(wide, seven) * _noise(mx * seven, my * seven, k0, k1)
-                rough += half * _shown(wide, more) * _noise(mx * more, my * more, k0, k1)
-                rough = calm * (np.float32(0.55) * rough + np.float32(0.45) * wander)
+                rough, finer = noise_in(sheet, mx * _ROUGH, my * _ROUGH)
+                rough = _shown(wide) * (np.float32(0.3) * rough + np.float32(0.12) * finer)
+                rough = calm * (rough + np.float32(0.18) * wander)
                 open = np.float32(glow.torn) * torn / (one + torn) * (half + own) + np.float32(
                     glow.always
                 )
@@ -287,7 +297,7 @@ def _melt_rows(
                 wave = np.float32(glow.folds) * folded / (one + folded)
                 if wave > zero:
                     nx += weight * wave * rough
-                    ny += weight * wave * wander
+                    ny += weight * wave * np.float32(0.4) * wander
             nx += np.float32(glow.round) * steep
             ny += np.float32(glow.round) * falls
             k, part = _in_table(heat, glow, most)
