@@ -17,6 +17,7 @@ from handful.engine.kernels.forms.flight import shares
 from handful.engine.kernels.forms.sowing import Sowing, Sown, sow
 from handful.engine.kinds import (
     At,
+    Clock,
     LayerId,
     Planned,
     Planning,
@@ -34,8 +35,8 @@ _STEP_OF_TABLE = 10.0
 _SEEN_AT = 1 / 3
 """The scale at which another layer is looked at."""
 
-_FIRST = 1 << 32
-"""They have burnt for ever; the one that is born as the shot begins has this number."""
+_FIRST = 1 << 20
+"""They have burnt for ever: lives are counted from so many before it begins."""
 
 _OF_BIRTH = ("at", "width", "height")
 _SOWN: dict[str, Sowing] = {"in a layer": "cover", "on the edge of a layer": "edge"}
@@ -138,21 +139,44 @@ class Flame(Source):
 
     def planned(self, ask: Planning) -> Planned:
         clock = ask.clock()
-        first = math.floor(clock.frame - self._life() * clock.rate) - 1
-        frames = [float(frame) for frame in range(first, math.floor(clock.frame) + 2)]
+        course = _Course.of(ask, clock)
+        frames = [float(round(clock.begins + each * clock.rate)) for each in course.seconds]
         rows = ask.history(_OF_BIRTH, frames)
         sown = []
         if self.of and self.born in _SOWN:
             by = _Sows(_SOWN[self.born])
             sown = [ask.state(by, ask.seen(self.of, frame, _SEEN_AT)) for frame in frames]
-        tongues = _Tongues(
-            self, clock.frame - clock.begins, clock.rate, frames[0] - clock.begins, tuple(rows)
-        )
+        tongues = _Tongues(self, (clock.frame - clock.begins) / clock.rate, course, tuple(rows))
         return ask.drawn(_Glows(self), ask.drawn(tongues, *sown))
 
-    def _life(self) -> float:
-        """Seconds in which each comes to the top."""
-        return self.tall / self.lift
+
+class _Course(NamedTuple):
+    """How it has risen on the frames on which what is there was born, and the next: seconds since it begins, how
+    many lives have passed till then, and how many px."""
+
+    seconds: tuple[float, ...]
+    lives: tuple[float, ...]
+    risen: tuple[float, ...]
+
+    @classmethod
+    def of(cls, ask: Planning, clock: Clock) -> _Course:
+        """What is known of all frames since it begins, and before that as it was then."""
+        last = math.floor(clock.frame) + 1
+        first = min(math.floor(clock.begins), last - 1)
+        rows = np.array(ask.history(("lift", "tall"), [float(f) for f in range(first, last + 1)]))
+        lift, tall = rows[:, 0], rows[:, 1]
+        before = math.ceil(tall[0] / lift[0] * clock.rate) + 2
+        frames = np.arange(first - before, last + 1)
+        lift, tall = (np.concatenate([np.full(before, each[0]), each]) for each in (lift, tall))
+        seconds = (frames - clock.begins) / clock.rate
+        # All that has passed before is as if it had always been as at first.
+        lives, risen = (
+            each[0] * seconds[0] + np.concatenate([[0.0], np.cumsum(each[:-1])]) / clock.rate
+            for each in (lift / tall, lift)
+        )
+        now = np.interp((clock.frame - clock.begins) / clock.rate, seconds, lives)
+        kept = slice(max(0, int(np.searchsorted(lives, now - 1)) - 2), None)
+        return cls(*(tuple(float(x) for x in each[kept]) for each in (seconds, lives, risen)))
 
 
 class _Sows(NamedTuple):
@@ -182,12 +206,12 @@ class _Glows(NamedTuple):
 
 
 class _Tongues(NamedTuple):
-    """The sum of all things at a moment, in frames since the layer begins; how its foot lay on frames from one on."""
+    """The sum of all things at a moment, in seconds since the layer begins; and how its foot lay on the frames of
+    its course."""
 
     made: Flame
     now: float
-    rate: float
-    first: float
+    course: _Course
     rows: tuple[tuple[Any, ...], ...]
 
     def __repr__(self) -> str:
@@ -199,26 +223,28 @@ class _Tongues(NamedTuple):
         return f"tongues {about} {self[1:]}"
 
     def draw(self, at: At, *sown: Sown) -> Tile:
-        made, key = self.made, at.key("flame", self.made.seed)
-        seconds, life = self.now / self.rate, made._life()
-        a_second = made.number / life
-        numbers = np.arange(
-            math.floor((seconds - life) * a_second) - 1, math.ceil(seconds * a_second) + 1
-        )
-        which = numbers.astype(np.int64) + _FIRST
-        born = (numbers + _shares(key, which, WHEN_BORN)) / a_second
-        part = (seconds - born) / life
-        there = (part > 0) & (part < 1) & (_shares(key, which, HOW_LIT) < made.feed / 100)
-        which, born, part = which[there], born[there], part[there]
+        made, key, course = self.made, at.key("flame", self.made.seed), self.course
+        life = made.tall / made.lift
+        now = float(np.interp(self.now, course.seconds, course.lives))
+        # Each place in the flame is taken by one after the other, each for a life.
+        places = np.arange(made.number, dtype=np.int64)
+        turn = now + _shares(key, places, WHEN_BORN)
+        part = turn % 1
+        which = places + made.number * (np.floor(turn).astype(np.int64) + _FIRST)
+        there = _shares(key, which, HOW_LIT) < made.feed / 100
+        which, part = which[there], part[there]
+        born = np.interp(now - part, course.lives, course.seconds)
         starts, kept = self._starts(key, which, born, sown)
         which, born, part = which[kept], born[kept], part[kept]
         if not len(which):
             return clear_tile(at.wanted)
+        risen = np.interp(born, course.seconds, course.risen)
         spots = np.zeros((len(which), 9), np.float32)
         for side, ends in ((-0.5, 0), (0.5, 2)):
-            places = np.empty_like(starts)
-            rise(starts, born, seconds + side * made.smear, life, self._rising(), *key, places)
-            spots[:, ends : ends + 2] = places * at.scale
+            found = np.empty_like(starts)
+            parts = part + side * made.smear / life
+            rise(starts, parts, risen, made.pace * self.now, self._rising(), *key, found)
+            spots[:, ends : ends + 2] = found * at.scale
         wide = made.size * (1 - made.uneven / 100 * _shares(key, which, HOW_LARGE))
         wide *= (1 - 0.66 * part) * np.minimum(1, 0.35 + part / _WHOLE)
         spots[:, 4] = wide / 2 * at.scale * _SOFTER
@@ -237,7 +263,7 @@ class _Tongues(NamedTuple):
     ) -> tuple[Numbers, NDArray[np.bool_]]:
         """Where each that has a place began `(M, 2)`, and which have one."""
         one, other = _shares(key, which, WHERE), _shares(key, which, WHERE_ELSE)
-        frame = np.clip(born * self.rate - self.first, 0, len(self.rows) - 1)
+        frame = np.interp(born, self.course.seconds, np.arange(len(self.rows)))
         before = np.minimum(frame.astype(np.int64), len(self.rows) - 2)
         if sown:
             starts, kept = np.zeros((len(which), 2)), np.zeros(len(which), np.bool_)
@@ -267,12 +293,10 @@ class _Tongues(NamedTuple):
         made = self.made
         is_box = made.born not in _SOWN
         return Rising(
-            lift=made.lift,
             tall=made.tall,
             way=math.radians(made.way),
             stirs=made.stir,
             wide=made.wave,
-            pace=made.pace,
             narrows=made.narrows / 100 if is_box else 0.0,
             middle=self.rows[-1][0].x,
             leans=made.leans,

@@ -19,16 +19,13 @@ _GUSTS_ACROSS = 0.35
 
 
 class Rising(NamedTuple):
-    """How things rise: so many px a second, up to so high, towards an angle in radians; stirred aside by so many px
-    at the top, in waves so wide that change so often; drawn together to so much of where they began, about a
-    line through x; and leaning so far."""
+    """How things rise: up to so high, towards an angle in radians; stirred aside by so many px at the top, in waves
+    so wide; drawn together to so much of where they began, about a line through x; and leaning so far."""
 
-    lift: float
     tall: float
     way: float
     stirs: float
     wide: float
-    pace: float
     narrows: float
     middle: float
     leans: float
@@ -37,41 +34,36 @@ class Rising(NamedTuple):
 @compiled
 def rise(
     starts: Numbers,
-    born: Numbers,
-    now: float,
-    life: float,
+    parts: Numbers,
+    risen: Numbers,
+    turns: float,
     how: Rising,
     k0: int,
     k1: int,
     places: Numbers,
 ) -> None:
-    """Where things `(N, 2)` that began at places, at seconds `(N,)`, are at a moment.
+    """Where things `(N, 2)` are that began at places, at parts `(N,)` of their lives.
 
-    What stirs them rises with them: each keeps its place in it for its whole life, so that those born beside
-    each other, and after one another, move as one tongue.
+    What stirs them rises with them, by `risen` px till each was born, and has changed `turns` times: each keeps
+    its place in it for its whole life, so that those born beside each other, and after one another, move as one
+    tongue.
     """
     cosine, sine = math.cos(how.way), math.sin(how.way)
-    for n in range(born.shape[0]):
+    for n in range(parts.shape[0]):
         x, y = starts[n, 0], starts[n, 1]
-        part = min(1.0, max(0.0, (now - born[n]) / life))
-        risen = how.tall * part * (0.72 + 0.28 * part)
+        part = min(1.0, max(0.0, parts[n]))
+        up = how.tall * part * (0.72 + 0.28 * part)
         # Across and along the way it rises.
         across, along = -x * sine + y * cosine, x * cosine + y * sine
         a, b = octaves(
-            across / how.wide,
-            (how.lift * born[n] - along) / how.wide,
-            how.pace * now,
-            k0,
-            k1,
-            _WAVES,
-            _GAIN,
+            across / how.wide, (risen[n] - along) / how.wide, turns, k0, k1, _WAVES, _GAIN
         )
         stirred = how.stirs * part**1.2
         aside = stirred * a + how.leans * part * part
-        risen += 0.4 * stirred * b
+        up += 0.4 * stirred * b
         x += (how.middle - x) * how.narrows * min(1.0, 1.25 * part)
-        places[n, 0] = x + risen * cosine - aside * sine
-        places[n, 1] = y + risen * sine + aside * cosine
+        places[n, 0] = x + up * cosine - aside * sine
+        places[n, 1] = y + up * sine + aside * cosine
 
 
 @compiled
