@@ -164,3 +164,24 @@ class Again(TestCase):
         self.assertEqual(made.bursts_between(-1.0, 9.0), [(0, 0.0)])
         self.assertEqual(made.bursts_between(0.04, 9.0), [])
         self.assertEqual(as_it_comes(Particles, burst=0, burst_every=1.0).bursts_between(0, 9), [])
+
+
+class Wraps(TestCase):
+    def test_comes_in_at_the_other_side(self) -> None:
+        """What flies out at the right comes in at the left, as far on as the canvas and itself are wide; without
+        it is gone."""
+        far = {"at": [300, 60], "speed": 100, "life": 2}
+        self.assertEqual(float(light(recipe(**far), 26).max()), 0)
+        again = light(recipe(**far, wraps=True), 26)
+        column = float((again.sum(axis=0) * (np.arange(320) + 0.5)).sum() / again.sum())
+        self.assertAlmostEqual(column, 300 + 100 - (320 + 2 * 6), delta=1)
+        up = light(recipe(at=[160, 10], direction=-90, speed=100, life=2, wraps=True), 16)
+        row = float((up.sum(axis=1) * (np.arange(180) + 0.5)).sum() / up.sum())
+        self.assertAlmostEqual(row, 10 - 60 + 180 + 2 * 6, delta=1)
+
+    def test_as_many_stay(self) -> None:
+        """Of many that are blown away all stay, in sight but for those in the margin."""
+        lots = {"burst": 200, "cone": 360, "speed": 200, "life": 2, "uneven": 50}
+        seen = 200 * 320 * 180 / (332 * 192)
+        self.assertAlmostEqual(spots(recipe(**lots, wraps=True), 40), seen, delta=12)
+        self.assertLess(spots(recipe(**lots), 40), 120)

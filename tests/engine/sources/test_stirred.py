@@ -69,7 +69,7 @@ class Memory(TestCase):
         with Counted(Particles) as again:
             for name in sorted(looks - {"sway", "pictured"}):
                 known = next(each for each in Particles.settings if each.name == name)
-                value = known.choices[-2] if known.choices else [9, 9] if known.type == "point" else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
+                value = known.choices[-2] if known.choices else True if known.type == "switch" else [9, 9] if known.type == "point" else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
                 render_frame(recipe(stir=150, **{name: value}), 9, 1.0, cache)
             render_frame(recipe(stir=150), 9, 0.5, cache)
         self.assertEqual(again.frames, 0)

@@ -114,6 +114,10 @@ class Drops(Flock):
     def makes(cls, written: Any, others: Others) -> PictureKind:
         return "height" if written.comes_as == "height" else "light"
 
+    def widest(self) -> float:
+        """How wide any of them is, in px."""
+        return self.size * max(1.0, self.size_end / 100)
+
     def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
         """The surface of all of them."""
         which, age, part, seen = flying

@@ -263,7 +263,9 @@ class Molten(Area):
                 return np.zeros((rows, columns), np.float32)
             line = self.path.line(1.0)
         else:
-            line = np.array([self.start, stretch.later.start])  # type: ignore[attr-defined]
+            later = stretch.later
+            assert isinstance(later, Molten)
+            line = np.array([self.start, later.start])
         return _near((line - (left, top)) / cell, self.wide / 2 / cell, rows, columns)
 
     def _stirred(self, at: At, seconds: float) -> tuple[Field, Field]:

@@ -37,12 +37,15 @@ _FINEST = np.float32(0.14)
 
 
 class Glow(NamedTuple):
-    """How it is seen. Where its grid lies: left, top and side of a cell in px of the scaled canvas. How thick it stands where it ends, and how thick it is that half
-    of its light comes from within, in cells. How many plates of skin there are a cell, how wide cracks are where the skin
-    was stretched by its own length and where it was not, how uneven it is, how deep its folds and the rims of plates are. Where light
-    comes from, how bright it is, how much is thrown back by what is dull and by what gleams, how narrow
-    that is, and how much its roundness counts. How cold and full heat count in steps of the table; and how the two sets of marks are weighed, and set
-    apart."""
+    """How it is seen.
+
+    Where its grid lies: left, top and side of a cell in px of the scaled canvas. How thick it stands where it
+    ends, and where half of its light comes from within, in cells. How many plates of skin there are a cell; how
+    wide cracks are, of a plate, where the skin was stretched by its own length and where it was not; how uneven
+    it is, and how deep its folds and the rims of plates are. The way that light comes from; how much of it what is
+    dull and what gleams throw back, and how narrow that is; how much its rims and its roundness count. How cold
+    and full heat count in steps of the table; how the two sets of marks are weighed, and set apart.
+    """
 
     left: float
     top: float

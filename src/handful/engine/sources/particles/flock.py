@@ -80,7 +80,7 @@ FLOCK_SAYS = (
     "{draws_path} or {draws_of}, with {pull}, whirling {whirl}, most at {reach}, swallowing within {swallows}. "
     "Swaying with {sway}, fluttering "
     "{flutter} at {flutter_pace}, {deep} deep. In a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, "
-    "hazy {haze}, sharp at {focus}, blurred {blurs}. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
+    "hazy {haze}, sharp at {focus}, blurred {blurs}; coming in again where they fly out {wraps}. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
     "sliding {slide}. Each sheds {sheds} and bursts into {bursts_into}, of {shed_size} of its width, that live {shed_life}, fly "
     "apart at {shed_speed} and keep {shed_keeps} of its speed. "
 )
@@ -101,6 +101,10 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
 
     def shutter(self) -> float:
         """For how many frames before and after the shutter is open."""
+        return 0.0
+
+    def widest(self) -> float:
+        """How wide any of them is, in px."""
         return 0.0
 
     def pictures(self) -> tuple[tuple[str, float, float], ...]:
@@ -341,6 +345,7 @@ class _Shows(NamedTuple):
         middle = (at.canvas.width / 2 / at.scale, at.canvas.height / 2 / at.scale)
         share = shares_of(key, lot.which, HOW_FAR)
         seen = made.seen(share, opens, closes, self.cameras, middle)
+        seen = made.wrapped(seen, 2 * middle[0], 2 * middle[1], made.widest())
         shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)
         seen = seen._replace(large=seen.large * near * shed)
         lives = made.lives(key, lot.which)

@@ -172,6 +172,10 @@ class Look(Kind):
         """For how many frames before and after the shutter is open."""
         return self.streak / 720
 
+    def widest(self) -> float:
+        """How wide any of them is, in px."""
+        return self.size * max(1.0, self.size_end / 100)
+
     def pictures(self) -> tuple[tuple[str, float, float], ...]:
         """The pictures that they are, if they are any: a layer, how many frames ahead, at which scale."""
         if self.look != "a layer's picture" or not self.pictured:

@@ -100,6 +100,20 @@ class Sight(Kind):
         help="How wide a point far away is out of focus.",
     )
 
+    wraps: bool = setting(
+        False,
+        look=True,
+        help="Whether what flies out of the canvas comes in again at its other side.",
+    )
+
+    def wrapped(self, seen: Seen, width: float, height: float, margin: float) -> Seen:
+        """The same where what is beyond a canvas and a margin about it has come in again at the other side."""
+        if not self.wraps:
+            return seen
+        span = np.array([width, height]) + 2 * margin
+        over = np.floor(((seen.opens + seen.closes) / 2 + margin) / span) * span
+        return seen._replace(opens=seen.opens - over, closes=seen.closes - over)
+
     def seen(
         self,
         share: Numbers,
