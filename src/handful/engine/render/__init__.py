@@ -8,7 +8,7 @@ from handful.engine.render.lasting import Lasting
 from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.places import Places, places
 from handful.engine.render.plan import PlanError, PlateBend, plan, plan_bend
-from handful.engine.render.remembered import Remembered, nearest_known, remembered
+from handful.engine.render.remembered import Remembered, remembered, standing_in
 from handful.engine.render.seam import Seam, seam_of
 
 __all__ = [
@@ -25,7 +25,6 @@ __all__ = [
     "Stopped",
     "curves",
     "evaluate",
-    "nearest_known",
     "places",
     "plan",
     "plan_bend",
@@ -33,4 +32,5 @@ __all__ = [
     "render_bend",
     "render_frame",
     "seam_of",
+    "standing_in",
 ]

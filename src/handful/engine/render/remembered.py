@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
-from handful.engine.recipe import Recipe
 from handful.engine.render.cache import Cache
-from handful.engine.render.media import NO_MEDIA, Media
-from handful.engine.render.nodes import Node
-from handful.engine.render.plan import plan
-
-_MOST_TRIES = 3
+from handful.engine.render.nodes import Node, Value
 
 
 class Remembered(NamedTuple):
@@ -42,27 +38,46 @@ def remembered(node: Node, cache: Cache) -> Remembered:
     return Remembered(frames, sum(every), len(every))
 
 
-def nearest_known(
-    recipe: Recipe, frame: int, scale: float, cache: Cache, media: Media = NO_MEDIA
-) -> int | None:
-    """The frame of a shot nearest before one whose picture needs no more states, or nothing."""
-    known = remembered(plan(recipe, frame, scale, media=media), cache).frames
-    tried = [each for each in reversed(known) if recipe.canvas.first <= each < frame]
-    for each in tried[:_MOST_TRIES]:
-        if not _needs_states(plan(recipe, each, scale, media=media), cache):
-            return each
-    return None
+class Instead(Cache):
+    """A cache in which the last states that are known stand in for those that a picture would need; what is made
+    of them is not kept."""
+
+    def __init__(self, behind: Cache, states: Mapping[str, Value]) -> None:
+        super().__init__(0)
+        self._behind = behind
+        self._states = states
+
+    def get(self, key: str, lasts: bool = False) -> Value | None:
+        """What is under a key, or stands in for it."""
+        found = self._states.get(key)
+        return self._behind.get(key, lasts) if found is None else found
+
+    def put(self, key: str, value: Value, lasts: bool = False) -> None:
+        """Nothing is kept: a key would name what it is not."""
 
 
-def _needs_states(node: Node, cache: Cache) -> bool:
-    """Whether a state is still to be computed for a picture."""
-    waiting, seen = [node], set()
+def standing_in(nodes: Sequence[Node], cache: Cache) -> tuple[Instead, int] | None:
+    """For some pictures, the last states on the way to those that are needed; and the earliest frame that one of
+    them is at. Nothing if there is a source of which no state is known."""
+    states: dict[str, Value] = {}
+    frames: list[int] = []
+    seen: set[str] = set()
+    waiting = list(nodes)
     while waiting:
         each = waiting.pop()
         if each.key in seen or cache.has(each.key, each.lasts):
             continue
-        if each.frame is not None:
-            return True
         seen.add(each.key)
-        waiting.extend(each.inputs)
-    return False
+        if each.frame is None:
+            waiting.extend(each.inputs)
+            continue
+        before: Node | None = each
+        value = None
+        while before is not None and value is None:
+            before = next((node for node in before.inputs if node.frame is not None), None)
+            value = before and cache.get(before.key, before.lasts)
+        if before is None or before.frame is None or value is None:
+            return None
+        states[each.key] = value
+        frames.append(before.frame)
+    return (Instead(cache, states), min(frames)) if frames else None

@@ -191,8 +191,8 @@ def _tried(bench: str, order: int, recipe: Recipe, look: Look, plate: PlateFiles
 def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     """One picture of a recipe as JPEG, its address in `X-Address`; nothing if a newer is wanted.
 
-    While states are gone through for it the frame in `X-Stands-In` is shown, if one is known, and `X-Share` of
-    them are; whoever asks again gets farther.
+    While states are gone through for it, it is shown of those at the frame in `X-Stands-In`, if any are known, and
+    `X-Share` of them are; whoever asks again gets farther.
     """
     recipe = looked_at_alone(read_recipe(looking.recipe), looking.alone)
     wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))

@@ -32,12 +32,12 @@ from handful.engine.render import (
     Seam,
     Stopped,
     evaluate,
-    nearest_known,
     plan,
     plan_bend,
     remembered,
     render_frame,
     seam_of,
+    standing_in,
 )
 from handful.engine.render.nodes import Node
 from handful.engine.render.plan import LEAST_SCALE, canvas_region
@@ -92,6 +92,15 @@ class Planned(NamedTuple):
     picture: Node
     bend: PlateBend | None
 
+    def nodes(self) -> list[Node]:
+        """All that is to be computed for it."""
+        bend = self.bend
+        return [
+            self.picture,
+            *([bend.offsets] if bend else []),
+            *([bend.blur] if bend and bend.blur else []),
+        ]
+
 
 class Placed(NamedTuple):
     """What is behind an address."""
@@ -108,8 +117,8 @@ class Shown(NamedTuple):
 
 
 class Looked(NamedTuple):
-    """A picture and its address; or the frame that stands in for it, and what share of the states that lead to it
-    are known."""
+    """A picture and its address; or one of states at an earlier frame that stands in for it, and what share of the
+    states that lead to it are known."""
 
     address: str
     shown: Shown | None
@@ -169,8 +178,8 @@ class Preview:
     def look(self, bench: str, order: int, recipe: Recipe, want: Wanted) -> Looked:
         """One picture at once. Older work for the bench stops; raises `Stopped` once this is older work itself.
 
-        Where much has to be gone through before it, the frame nearest before that is known by then stands in;
-        whoever looks again gets farther.
+        Where much has to be gone through before it, it is shown of the last states that are known by then; whoever
+        looks again gets farther.
         """
         planned = want.planned(recipe)
         address = _address(planned, want)
@@ -184,23 +193,19 @@ class Preview:
         except Stopped:
             if self._is_past(bench, order):
                 raise
-            return self._standing_in(placed, bench, order)
+            return self._standing_in(placed, planned, bench, order)
         return Looked(address, shown)
 
-    def _standing_in(self, placed: Placed, bench: str, order: int) -> Looked:
-        """The picture of the nearest frame before that is known, or none; and how far it has come."""
-        recipe, want = placed
-        media = want.plate or NO_MEDIA
-        frame = nearest_known(recipe, want.frame, want.scale, self._cache, media)
-        come = remembered(want.planned(recipe).picture, self._cache)
+    def _standing_in(self, placed: Placed, planned: Planned, bench: str, order: int) -> Looked:
+        """The picture as it is of the last states that are known, or none; and how far they have come."""
+        come = remembered(planned.picture, self._cache)
         share = come.known / max(1, come.states)
-        if frame is None:
+        found = standing_in(planned.nodes(), self._cache)
+        if found is None:
             return Looked("", None, None, share)
-        near = want._replace(frame=frame)
-        planned = near.planned(recipe)
-        shown = self._shown(
-            _address(planned, near), Placed(recipe, near), bench, order, AT_ONCE, planned
-        )
+        cache, frame = found
+        work = partial(self._computed, placed, planned, cache=cache)
+        shown = self._in_turn(AT_ONCE, partial(self._is_past, bench, order), work)
         return Looked("", shown, frame, share)
 
     def _is_past(self, bench: str, order: int) -> bool:
@@ -331,18 +336,23 @@ class Preview:
         return max(frames, key=light)
 
     def _computed(
-        self, placed: Placed, planned: Planned | None, should_stop: Callable[[], bool]
+        self,
+        placed: Placed,
+        planned: Planned | None,
+        should_stop: Callable[[], bool],
+        cache: Cache | None = None,
     ) -> Shown:
         recipe, want = placed
+        cache = cache or self._cache
         if should_stop():
             raise Stopped
         node, bend = planned or want.planned(recipe)
-        picture = evaluate(node, self._cache, should_stop).pixels
+        picture = evaluate(node, cache, should_stop).pixels
         warnings = warnings_of(picture, want.view.exposure)
         plate = None if want.behind is None else _behind(want.behind, recipe, want.scale)
         if plate is not None and bend is not None:
-            offsets = evaluate(bend.offsets, self._cache, should_stop).pixels
-            blur = bend.blur and evaluate(bend.blur, self._cache, should_stop).pixels
+            offsets = evaluate(bend.offsets, cache, should_stop).pixels
+            blur = bend.blur and evaluate(bend.blur, cache, should_stop).pixels
             levels = bent_plate(plate.astype(np.float32), offsets, blur, bend.seen, want.scale)
             plate = np.clip(levels + 0.5, 0, 255).astype(np.uint8)
             warnings = warnings._replace(beyond=beyond(offsets, want.scale), edge=bend.seen.edge)

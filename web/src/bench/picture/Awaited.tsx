@@ -4,20 +4,21 @@ import { usePictures } from '../looking/pictures'
 
 const PATIENCE_MS = 250
 
-/** While something with memory is gone through: which frame is shown meanwhile, and how far it has come. */
+/** While something with memory is gone through: what is shown meanwhile, and how far it has come. */
 export function StandsIn() {
   const waits = usePictures((store) => store.waits)
+  const first = useDocument((store) => store.recipe?.canvas.first ?? 0)
   if (!waits) return null
   const percent = Math.floor(100 * waits.share)
+  const { frame } = waits
+  const shown = frame === undefined || frame < first ? 'what comes before' : `frame ${frame}`
   return (
     <p
       role="status"
       className="absolute bottom-3 left-3 rounded-full bg-black/70 px-3 py-1 text-xs text-quiet"
     >
       Simulating, {percent} %
-      {waits.frame !== undefined && (
-        <span className="text-amber"> · frame {waits.frame} stands in</span>
-      )}
+      {frame !== undefined && <span className="text-amber"> · {shown} stands in</span>}
     </p>
   )
 }
