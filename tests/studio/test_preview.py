@@ -175,6 +175,21 @@ class Waiting(TestCase):
         self.assertEqual(found[-1].shown.jpeg, last.shown.jpeg)
         self.assertEqual(found[-1].address, last.address)
 
+    def test_planned_once(self) -> None:
+        """One who looks again goes on with what was planned, and one who wants something else does not."""
+        real = Wanted.planned
+        with mock.patch.object(Wanted, "planned", autospec=True, side_effect=real) as planned:
+            self.looks(0.0)
+            self.assertEqual(planned.call_count, 1)
+            with mock.patch.object(service, "PATIENCE_SECONDS", 0.0):
+                fresh = self.recipe.model_copy(update={"seed": 76})
+                self.preview.look("1/bench", 100, fresh, _wanted(10))
+                self.preview.look("1/bench", 101, fresh, _wanted(8))
+                other = self.recipe.model_copy(update={"seed": 77})
+                self.preview.look("1/bench", 102, other, _wanted(8))
+            self.assertEqual(planned.call_count, 4)
+        self.assertLessEqual(len(self.preview._waiting), 1)
+
     def test_one_look_is_enough_where_there_is_time(self) -> None:
         [only] = self.looks(60.0)
         self.assertEqual((only.stands_in, only.share), (None, 1.0))

@@ -50,6 +50,7 @@ MOST_PICTURE_BYTES = 256 * 1024 * 1024
 PATIENCE_SECONDS = 0.25
 MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
+MOST_WAITING = 50
 MOST_STILLS = 200
 MOST_TOLD = 5_000
 TELLING_WIDTH = 96
@@ -162,6 +163,7 @@ class Preview:
         self._encoded_bytes = 0
         self._newest: OrderedDict[str, int] = OrderedDict()
         self._telling: OrderedDict[str, int] = OrderedDict()
+        self._waiting: OrderedDict[str, tuple[Placed, Planned]] = OrderedDict()
         self._lock = Lock()
         self._turns = Turns()
 
@@ -181,18 +183,24 @@ class Preview:
         Where much has to be gone through before it, it is shown of the last states that are known by then; whoever
         looks again gets farther.
         """
-        planned = want.planned(recipe)
+        placed = Placed(recipe, want)
+        with self._lock:
+            waited, planned = self._waiting.pop(bench, (None, None))
+        # One who looks again goes on with what was planned: a long past takes long to plan.
+        if planned is None or waited != placed:
+            planned = want.planned(recipe)
         address = _address(planned, want)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
-            _keep(self._placed, (_owner(bench), address), Placed(recipe, want), MOST_PLACED)
-        placed = Placed(recipe, want)
+            _keep(self._placed, (_owner(bench), address), placed, MOST_PLACED)
         patience = _Patience(remembered(planned.picture, self._cache))
         try:
             shown = self._shown(address, placed, bench, order, AT_ONCE, planned, patience)
         except Stopped:
             if self._is_past(bench, order):
                 raise
+            with self._lock:
+                _keep(self._waiting, bench, (placed, planned), MOST_WAITING)
             return self._standing_in(placed, planned, bench, order)
         return Looked(address, shown)
 

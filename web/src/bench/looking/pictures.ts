@@ -161,7 +161,7 @@ export class Pictures {
       if (bitmap) this.show(bitmap, scale)
       usePictures.setState({ waits })
       this.next ??= want
-      void this.tellRemembered(want)
+      this.tellRemembered(want).catch((error) => this.fail(error))
       return
     }
     if (!bitmap) return
@@ -235,8 +235,11 @@ export class Pictures {
     const isOther = this.rememberedOf !== want.recipe
     if (!isOther && (!this.hasMemory || now < this.remembersAt)) return
     this.rememberedOf = want.recipe
-    this.remembersAt = now + REMEMBERED_MS
-    const frames = await this.bitmaps.remembered(want)
+    this.remembersAt = Number.POSITIVE_INFINITY
+    const frames = await this.bitmaps.remembered(want).finally(() => {
+      // A long past takes long to tell: it is asked for no more than a tenth of the time.
+      this.remembersAt = performance.now() + Math.max(REMEMBERED_MS, 9 * (performance.now() - now))
+    })
     this.hasMemory = frames !== undefined
     if (this.closed || this.rememberedOf !== want.recipe) return
     usePictures.setState({ remembered: frames && new Set(frames) })
