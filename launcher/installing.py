@@ -63,7 +63,7 @@ def install_database_server() -> None:
 
 
 def install_browser() -> None:
-    """Chromium without a window, for the browser tests: a third less work than the whole browser."""
+    """Chromium without a window, for the browser tests: less work than the whole browser."""
     if not CHROMIUM.exists():
         _install_packages(CHROMIUM.name)
 
@@ -147,17 +147,16 @@ def _install_packages(*names: str) -> None:
 
 def _run(command: list[str], doing: str, folder: Path = ROOT) -> None:
     """Run a step of set-up. Whatever ends this one ends all that the step has begun as well."""
-    asks = (
-        command[0] == "sudo"
-    )  # a password, from the terminal that a session of its own would not have
+    # What installs packages may ask for a password from the terminal, and is never cut off in the middle.
+    is_system = "apt-get" in command
     with subprocess.Popen(
         command, cwd=folder, env=surroundings(), stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
-        stdin=None if asks else subprocess.DEVNULL, text=True, start_new_session=not asks,
+        stdin=None if is_system else subprocess.DEVNULL, text=True, start_new_session=not is_system,
     ) as step:  # fmt: skip
         try:
             told, _ = step.communicate()
         except BaseException:
-            if asks:
+            if is_system:
                 step.terminate()
             else:
                 os.killpg(step.pid, signal.SIGKILL)

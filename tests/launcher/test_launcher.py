@@ -104,6 +104,22 @@ class Sentences(TestCase):
             self._wait_for(lambda: self._running(marked) == 0)
             self.assertLess(time.monotonic() - begun, 3)
 
+    def test_what_installs_packages_is_never_cut_off(self) -> None:
+        """It keeps its terminal, to be interrupted as it likes to be; any other step has a session of its own."""
+        for words, is_own in ((["env", "apt-get", "-qq", "update"], False), (["npm", "ci"], True)):
+            with mock.patch.object(subprocess, "Popen") as begun:
+                step = begun.return_value.__enter__.return_value
+                step.communicate.side_effect = KeyboardInterrupt
+                step.pid = 12345
+                with (
+                    mock.patch.object(os, "killpg") as killed,
+                    self.assertRaises(KeyboardInterrupt),
+                ):
+                    installing._run(words, "trying")
+            self.assertEqual(begun.call_args.kwargs["start_new_session"], is_own)
+            self.assertEqual(killed.called, is_own)
+            self.assertEqual(step.terminate.called, not is_own)
+
     def _running(self, marked: str) -> int:
         """How many processes sleep for just so long."""
         count = 0

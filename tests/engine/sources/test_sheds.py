@@ -9,7 +9,7 @@ import numpy as np
 from handful.engine import Recipe, render_frame
 from handful.engine.kernels.chance.hash import key_for
 from handful.engine.recipe import RecipeError
-from handful.engine.sources.particles.births import Lot
+from handful.engine.sources.particles.births import MOST_ALIVE, Lot
 from handful.engine.sources.particles.particles import Particles
 from handful.engine.sources.particles.sheds import SHED
 from tests.engine.recipes import as_it_comes, small
@@ -133,6 +133,35 @@ class Limits(TestCase):
         with self.assertRaises(RecipeError) as raised:
             recipe(rate=20_000, life=10, sheds=100, shed_life=1)
         self.assertIn("and what they shed", str(raised.exception))
+
+    def test_too_many_at_once(self) -> None:
+        """Of a burst too, and of all bursts that are there at once; the nearest that is told is taken."""
+        for more in (
+            {"bursts_into": 1000},
+            {"sheds": 1000, "shed_life": 60},
+            {"burst_every": 0.02, "life": 120},
+        ):
+            settings: dict[str, Any] = {"burst": 100_000, "life": 2, **more}
+            with self.assertRaises(RecipeError) as raised:
+                recipe(**settings)
+            [problem] = raised.exception.problems
+            self.assertEqual(problem.path, "layers[0].source.burst")
+            recipe(**settings | {"burst": problem.nearest})
+
+    def test_no_more_than_there_may_be(self) -> None:
+        """What moves is not known beforehand: of more, those of the latest are shed."""
+        made = as_it_comes(Particles, sheds=1000.0, shed_life=60.0, bursts_into=1000)
+        parents = np.arange(3000, dtype=np.int64)
+        of, left, ages = made.left_behind(KEY, parents, np.zeros(3000), np.full(3000, 2.0))
+        self.assertLessEqual(len(left), MOST_ALIVE)
+        self.assertGreater(len(left), MOST_ALIVE - 2001)
+        self.assertEqual((int(of.max()), len(ages)), (2999, len(left)))
+        of, burst = made.burst_of(parents)
+        self.assertEqual((len(burst), int(of.min()), int(of.max())), (MOST_ALIVE, 2000, 2999))
+
+    def test_no_oftener_than_may_be(self) -> None:
+        made = as_it_comes(Particles, burst=1, burst_every=1e-9)
+        self.assertEqual(len(made.bursts_between(0.0, 1.0)), 50)
 
     def test_numbers_never_meet(self) -> None:
         """What different ones shed, and burst into, has numbers of its own."""

@@ -13,7 +13,6 @@ from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, WHEN_BORN, WHERE, WHERE_ELSE
 from handful.engine.kernels.drawing.spots import draw_spots
 from handful.engine.kernels.drawing.tongues import Heat, Rising, glowing, puff, rise
-from handful.engine.kernels.forms.flight import shares
 from handful.engine.kernels.forms.sowing import Sowing, Sown, sow
 from handful.engine.kinds import (
     At,
@@ -27,9 +26,9 @@ from handful.engine.kinds import (
     setting,
 )
 from handful.engine.picture import Tile, clear_tile
+from handful.engine.sources.particles.births import Numbers, shares_of
+from handful.engine.sources.particles.looks import SOFTER
 from handful.engine.values import Point
-
-Numbers = NDArray[np.float64]
 
 _STEP_OF_TABLE = 10.0
 _SEEN_AT = 1 / 3
@@ -228,10 +227,10 @@ class _Tongues(NamedTuple):
         now = float(np.interp(self.now, course.seconds, course.lives))
         # Each place in the flame is taken by one after the other, each for a life.
         places = np.arange(made.number, dtype=np.int64)
-        turn = now + _shares(key, places, WHEN_BORN)
+        turn = now + shares_of(key, places, WHEN_BORN)
         part = turn % 1
         which = places + made.number * (np.floor(turn).astype(np.int64) + _FIRST)
-        there = _shares(key, which, HOW_LIT) < made.feed / 100
+        there = shares_of(key, which, HOW_LIT) < made.feed / 100
         which, part = which[there], part[there]
         born = np.interp(now - part, course.lives, course.seconds)
         starts, kept = self._starts(key, which, born, sown)
@@ -245,9 +244,9 @@ class _Tongues(NamedTuple):
             parts = part + side * made.smear / life
             rise(starts, parts, risen, made.pace * self.now, self._rising(), *key, found)
             spots[:, ends : ends + 2] = found * at.scale
-        wide = made.size * (1 - made.uneven / 100 * _shares(key, which, HOW_LARGE))
+        wide = made.size * (1 - made.uneven / 100 * shares_of(key, which, HOW_LARGE))
         wide *= (1 - 0.66 * part) * np.minimum(1, 0.35 + part / _WHOLE)
-        spots[:, 4] = wide / 2 * at.scale * _SOFTER
+        spots[:, 4] = wide / 2 * at.scale * SOFTER
         strong = np.empty(len(which))
         puff(starts, born, made.puffs, max(40.0, made.width), *key, strong)
         strong = np.maximum(0, 1 + made.gusts / 100 * (strong - 1))
@@ -262,7 +261,7 @@ class _Tongues(NamedTuple):
         self, key: Key, which: NDArray[np.int64], born: Numbers, sown: tuple[Sown, ...]
     ) -> tuple[Numbers, NDArray[np.bool_]]:
         """Where each that has a place began `(M, 2)`, and which have one."""
-        one, other = _shares(key, which, WHERE), _shares(key, which, WHERE_ELSE)
+        one, other = shares_of(key, which, WHERE), shares_of(key, which, WHERE_ELSE)
         frame = np.interp(born, self.course.seconds, np.arange(len(self.rows)))
         before = np.minimum(frame.astype(np.int64), len(self.rows) - 2)
         if sown:
@@ -278,7 +277,7 @@ class _Tongues(NamedTuple):
         table = np.array([[at.x, at.y, width, height] for at, width, height in self.rows])
         then = table[before] + (table[before + 1] - table[before]) * (frame - before)[:, None]
         # Denser in the middle, as a flame is fed.
-        aside = one + _shares(key, which + 1, WHERE) - 1
+        aside = one + shares_of(key, which + 1, WHERE) - 1
         return then[:, :2] + np.stack([aside, other - 0.5], axis=1) * then[:, 2:] * [0.5, 1.0], np.ones(len(which), np.bool_)  # fmt: skip
 
     def _area(self, sown: tuple[Sown, ...]) -> float:
@@ -302,15 +301,6 @@ class _Tongues(NamedTuple):
             leans=made.leans,
         )
 
-
-def _shares(key: Key, which: NDArray[np.int64], purpose: int) -> Numbers:
-    found = np.empty(len(which))
-    shares(*key, which, purpose, found)
-    return found
-
-
-_SOFTER = 1.55
-"""A soft spot ends so many times as far out as half its width."""
 
 _THICK = 5.0
 """How dense a flame is that its things would fill twice."""

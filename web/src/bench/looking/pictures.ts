@@ -265,7 +265,8 @@ export class Pictures {
     if (error instanceof Superseded || isAborted || this.closed) return
     const refusal = error instanceof Refused ? error : new Refused(0, String(error))
     if (refusal.status === 404) this.framesOf = undefined
-    usePictures.setState({ problem: { says: refusal.message, problems: refusal.problems } })
+    const problem = { says: refusal.message, problems: refusal.problems }
+    usePictures.setState({ problem, waits: undefined })
     if (refusal.status === 0 || refusal.status === 404 || refusal.status >= 500) {
       this.idle = window.setTimeout(() => {
         if (this.asked && !this.next && !this.closed) this.want(this.asked)

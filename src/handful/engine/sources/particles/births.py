@@ -37,6 +37,9 @@ OF_BIRTH = ("at", "width", "height", "turn", "direction", "cone", "speed")
 _X, _Y, _WIDTH, _HEIGHT, _TURN, _DIRECTION, _CONE, _SPEED, _MOVED_X, _MOVED_Y = range(10)
 """What was so when one was born: these, and how the place of birth moved, in px a second."""
 
+SHORTEST = 0.02
+"""Seconds from one burst to the next, at least."""
+
 _BURST = 1 << 40
 """What is born in a burst is numbered from here."""
 
@@ -107,7 +110,7 @@ class Birth(Kind):
         0, least=0, most=200_000, usual=(0, 5000), help="How many are born at once as it begins."
     )
     burst_every: float = setting(
-        0, unit="s", least=0, most=600, usual=(0, 4), help="How often they are born at once again; 0 is never."
+        0, unit="s", least=0, most=600, usual=(0, 4), help="How often they are born at once again, no oftener than each 0.02 s; 0 is never."
     )  # fmt: skip
     preroll: float = setting(
         0, unit="s", least=0, most=60, usual=(0, 10), help="How long they have been born already."
@@ -184,8 +187,9 @@ class Birth(Kind):
             return []
         if self.burst_every <= 0:
             return [(0, 0.0)] if since <= 0 < till else []
-        first, last = (max(0, math.ceil(at / self.burst_every - 1e-9)) for at in (since, till))
-        return [(turn, turn * self.burst_every) for turn in range(first, last)]
+        every = max(SHORTEST, self.burst_every)
+        first, last = (max(0, math.ceil(at / every - 1e-9)) for at in (since, till))
+        return [(turn, turn * every) for turn in range(first, last)]
 
     def burst_at(
         self, turn: int, frame: float, row: Numbers

@@ -27,6 +27,7 @@ from handful.engine.picture import Region, Tile
 from handful.engine.sources.particles.births import (
     MOST_ALIVE,
     OF_BIRTH,
+    SHORTEST,
     Birth,
     Lot,
     Numbers,
@@ -120,11 +121,21 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         rate, life = written.rate, written.life
         if isinstance(rate, Move) or isinstance(life, Move):
             return None
-        shed = [written.sheds, written.bursts_into, written.shed_life]
-        if not any(isinstance(each, Move) for each in shed):
-            life += (
-                life * written.sheds * written.shed_life + written.bursts_into * written.shed_life
-            )
+        sheds, bursts_into, shed_life = written.sheds, written.bursts_into, written.shed_life
+        if isinstance(sheds, Move) or isinstance(shed_life, Move):
+            sheds = shed_life = 0.0
+        each = 1 + sheds * min(life, shed_life) + bursts_into
+        every = written.burst_every
+        if written.burst and not isinstance(every, Move):
+            times = 1 + (life + shed_life) / max(SHORTEST, every) if every > 0 else 1.0
+            if written.burst * each * times > MOST_ALIVE:
+                return TooMuch(
+                    "burst",
+                    f"With what they shed, and all bursts that there are at once, {written.burst} are more than "
+                    f"{MOST_ALIVE:,}; let fewer be born at once or shed, or less often.",
+                    math.floor(MOST_ALIVE / each / times),
+                )
+        life += life * sheds * shed_life + bursts_into * shed_life
         if rate * life <= MOST_ALIVE:
             is_stepped = any(getattr(written, name) for name in BY_STEPS)
             return too_long(written, rate * life * 25, _MOST_WORK) if is_stepped else None
@@ -452,14 +463,14 @@ class _Closed(NamedTuple):
         oldest, latest = (
             (frame - self.clock.begins) / rate for frame in (frames[0], now + self.shows.opened)
         )
+        born_so = [(which, place, born, then)]
         for turn, since in made.bursts_between(oldest, latest + 1e-9):
             frame = self.clock.begins + since * rate
             at = int(np.clip(np.searchsorted(frames, frame, side="right") - 1, 0, len(frames) - 2))
             row = rows[at] + (rows[at + 1] - rows[at]) * (frame - frames[at])
-            burst = made.burst_at(turn, frame, row)
-            place = np.concatenate([place, np.full(made.burst, at)])
-            which, born = np.concatenate([which, burst[0]]), np.concatenate([born, burst[1]])
-            then = np.concatenate([then, burst[2]])
+            numbers, moments, settings = made.burst_at(turn, frame, row)
+            born_so.append((numbers, np.full(made.burst, at), moments, settings))
+        which, place, born, then = (np.concatenate(parts) for parts in zip(*born_so, strict=True))
         age = (now - born) / rate
         after = made.shed_life if made.is_shedding() else 0.0
         seen = (age > -self.shows.opened / rate) & (age < made.lives(key, which) + after)

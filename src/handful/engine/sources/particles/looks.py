@@ -193,7 +193,7 @@ class Look(Kind):
         size *= seen.large * (1 + (self.size_end / 100 - 1) * part)
         size = np.maximum(size, 1e-3)
         wide = np.hypot(size, seen.blurred)
-        softer = _SOFTER if self.look == "a soft spot" else 1
+        softer = SOFTER if self.look == "a soft spot" else 1
         spots[:, 4] = wide / 2 * at.scale * softer
         shown = self._shown(key, which, age, part)
         shown *= (seen.faint * (size / wide) ** 2).astype(np.float32)
@@ -293,5 +293,5 @@ _LARGE = 240.0
 
 _MOMENTS = 6
 
-_SOFTER = 1.55
+SOFTER = 1.55
 """A soft spot ends so many times as far out as half its width, which is where it is half as bright."""

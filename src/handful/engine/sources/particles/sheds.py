@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import HOW_FAST, PHASE, WHITHER
 from handful.engine.kinds import Kind, setting
-from handful.engine.sources.particles.births import Numbers, shares_of
+from handful.engine.sources.particles.births import MOST_ALIVE, Numbers, shares_of
 
 SHED = 1 << 58
 """What is shed is numbered from here."""
@@ -58,6 +58,8 @@ class Shed(Kind):
         last = np.ceil(self.sheds * np.maximum(since, till) - phase).astype(np.int64)
         first = np.maximum(0, first)
         counts = np.maximum(0, last - first)
+        # Of more than there may be, those of the latest.
+        counts[np.cumsum(counts[::-1])[::-1] > MOST_ALIVE] = 0
         of = np.repeat(np.arange(len(which)), counts)
         begins = np.concatenate([[0], np.cumsum(counts)[:-1]]) if len(counts) else counts
         number = np.arange(len(of)) - begins[of] + first[of]
@@ -66,8 +68,10 @@ class Shed(Kind):
 
     def burst_of(self, which: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """What things burst into: of which each is, and its number."""
-        of = np.repeat(np.arange(len(which)), self.bursts_into)
-        number = np.tile(np.arange(self.bursts_into, dtype=np.int64), len(which))
+        most = MOST_ALIVE // max(1, self.bursts_into)
+        parents = np.arange(max(0, len(which) - most), len(which))
+        of = np.repeat(parents, self.bursts_into)
+        number = np.tile(np.arange(self.bursts_into, dtype=np.int64), len(parents))
         return of, SHED + _BURST_OF + which[of] * _EACH + number
 
     def scattered(self, key: Key, which: NDArray[np.int64], speeds: Numbers) -> Numbers:
