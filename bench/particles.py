@@ -56,7 +56,7 @@ def particles() -> Iterator[Row]:
     yield judged("where 100,000 are", taken, copying, 12)
     air = Air(
         gravity=(0.0, 900.0), wind=(20.0, 0.0), drag=0.8, drag_fast=0.0, stir=400.0, stir_size=260.0,
-        turns=0.4, pull=0.0, whirl=0.0, reach=300.0, swallows=0.0, x=960.0, y=540.0, floor=math.inf,
+        turns=0.4, pull=0.0, whirl=0.0, reach=300.0, swallows=0.0, x=960.0, y=540.0, to_edge=False, along=0.0, floor=math.inf,
         bounce=0.5, slide=0.7,
     )  # fmt: skip
     spans, line = np.full(100_000, 0.02), np.empty((0, 2))

@@ -95,7 +95,8 @@ def _work(step: Step, tile: Tile, at: At) -> Callable[[], object]:
     if isinstance(step, Timed):
         tiles = (tile,) * len(step.moments(1010, 1001, 1050))
         return lambda: step.merge(tiles, at)
-    others = (tile,) if any(known.type == "layer" for known in step.settings) else ()
+    names_a_layer = any(getattr(step, s.name) for s in step.settings if s.type == "layer")
+    others = (tile,) if names_a_layer else ()
     return lambda: step.apply(tile, at, *others)
 
 

@@ -162,6 +162,17 @@ def summed(tiles: Sequence[Tile], shares: Sequence[float], region: Region) -> Ti
     return Tile(total, shared)
 
 
+def laid(front: Tile, back: Tile) -> Tile:
+    """One picture of light over another: what the front one covers of the other is hidden."""
+    shared = front.region.around(back.region)
+    result = back.within(shared).copy()
+    if not front.region.empty:
+        part = Tile(result, shared).within(front.region)
+        part *= 1 - front.pixels[..., 3:]
+        part += front.pixels
+    return Tile(result, shared)
+
+
 def luminance(picture: Picture) -> Matte:
     """Relative luminance `(H, W)` of a picture `(H, W, 4)` in linear light."""
     weights = np.array(LUMINANCE_WEIGHTS, np.float32)

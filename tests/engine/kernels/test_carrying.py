@@ -23,7 +23,7 @@ from handful.engine.picture import Region, Tile
 
 STILL = Air(
     gravity=(0.0, 0.0), wind=(0.0, 0.0), drag=0.0, drag_fast=0.0, stir=0.0, stir_size=100.0, turns=0.0,
-    pull=0.0, whirl=0.0, reach=100.0, swallows=0.0, x=0.0, y=0.0, floor=math.inf, bounce=0.5, slide=0.8,
+    pull=0.0, whirl=0.0, reach=100.0, swallows=0.0, x=0.0, y=0.0, to_edge=False, along=0.0, floor=math.inf, bounce=0.5, slide=0.8,
 )  # fmt: skip
 NO_LINE = np.empty((0, 2))
 
@@ -216,3 +216,68 @@ class Walls(TestCase):
         self.assertGreaterEqual(
             80.1, one(70, 83, 0, 0).carried(0.04, 1, walls=self.box()).places[0, 1]
         )
+
+
+def ring(radius: float) -> Distance:
+    """How far places are from the edge of a disc about (0, 0), as a picture would tell."""
+    side = np.arange(-300, 301.0)
+    far = np.hypot(side[None, :], side[:, None]) - radius
+    return Distance(far.astype(np.float32), -300.0, -300.0, 1.0)
+
+
+class Edges(TestCase):
+    def test_along_a_line(self) -> None:
+        """Air along a line goes as the line does, half as fast at the reach, and drag 100 takes a thing along."""
+        line = np.array([[-1000.0, 0.0], [1000.0, 0.0]])
+        for far, speed in ((0.0, 80.0), (100.0, 40.0), (-200.0, 16.0)):
+            thrown = one(0, far, 0, 0).carried(1.0, 10, line, drag=100.0, along=80.0)
+            np.testing.assert_allclose(thrown.speeds[0], [speed, 0], atol=1e-6)
+            back = one(0, far, 0, 0).carried(1.0, 10, line[::-1].copy(), drag=100.0, along=80.0)
+            np.testing.assert_allclose(back.speeds[0], [-speed, 0], atol=1e-6)
+
+    def test_round_a_body(self) -> None:
+        """Along the edge of a disc a thing goes round it clockwise, as fast inside as outside of it."""
+        for far in (110.0, 90.0):
+            thrown = one(far, 0, 0, 0).carried(
+                0.02, 1, body=ring(100.0), drag=1000.0, along=60.0, reach=10.0, to_edge=True
+            )
+            self.assertAlmostEqual(float(thrown.speeds[0, 1]), 30, delta=1)
+            self.assertAlmostEqual(float(thrown.speeds[0, 0]), 0, delta=1)
+
+    def test_drawn_to_the_edge(self) -> None:
+        """To an edge a thing is drawn from both sides; to a body only from outside."""
+        for to_edge, inside in ((True, 1), (False, 0)):
+            for far, way in ((140.0, -1), (60.0, inside)):
+                thrown = one(far, 0, 0, 0).carried(
+                    0.05, 1, body=ring(100.0), pull=500.0, to_edge=to_edge
+                )
+                self.assertEqual(np.sign(round(float(thrown.speeds[0, 0]), 3)), way)
+
+
+class Bounces(TestCase):
+    def told(
+        self, thrown: Thrown, seconds: float, walls: Distance = NOWHERE, **air: Any
+    ) -> np.ndarray:
+        hits = np.full((1, 7), -1.0)
+        carry(
+            thrown.places, thrown.speeds, np.array([seconds]), STILL._replace(**air), NO_LINE, NOWHERE,
+            walls, (3, 4), hits=hits,
+        )  # fmt: skip
+        return hits[0]
+
+    def test_off_a_floor(self) -> None:
+        """When, where and how fast in closed form: a fall from h takes sqrt(2 h / g)."""
+        hit = self.told(one(10, 0, 30, 0), 1.0, gravity=(0.0, 800.0), floor=100.0)
+        np.testing.assert_allclose(hit, [0.5, 25, 100, 24, -200, 0, -1], atol=1e-6)
+
+    def test_not_where_nothing_is_met(self) -> None:
+        for thrown, floor in ((one(0, 0, 0, 0), 900.0), (one(0, 100, 40, 0), 100.0)):
+            self.assertEqual(self.told(thrown, 0.4, gravity=(0.0, 800.0), floor=floor)[0], -1)
+        self.assertEqual(self.told(one(200, 0, 10, 0), 1.0, ring(100.0))[0], -1)
+
+    def test_off_a_wall(self) -> None:
+        """It comes from the right at 100 px/s and meets the disc half way."""
+        hit = self.told(one(150, 0, -100, 0), 1.0, ring(100.0))
+        np.testing.assert_allclose(hit[:3], [0.5, 100, 0], atol=0.01)
+        np.testing.assert_allclose(hit[3:5], [50, 0], atol=1)
+        np.testing.assert_allclose(hit[5:], [1, 0], atol=0.01)

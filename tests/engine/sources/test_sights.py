@@ -14,12 +14,13 @@ from tests.engine.recipes import as_it_comes, small
 MIDDLE = (160.0, 90.0)
 SHARES = np.array([0.2, 0.5, 0.8])
 PLACES = np.array([[260.0, 90.0], [160.0, 40.0], [60.0, 190.0]])
+NEVER = np.empty((0, 3, 2))
 
 
 def seen(dolly: float = 0, track: tuple[float, float] = (0, 0), **settings: Any) -> Seen:
     made = as_it_comes(Particles, depth=1000.0, lens=400.0, **settings)
     camera = (dolly, Point(*track))
-    return made.seen(SHARES, PLACES, PLACES, (camera, camera), MIDDLE)
+    return made.seen(SHARES, PLACES, PLACES, NEVER, (camera, camera), MIDDLE)
 
 
 class Camera(TestCase):
@@ -33,7 +34,7 @@ class Camera(TestCase):
     def test_flat(self) -> None:
         """Without depth all is where and as large as it is."""
         found = as_it_comes(Particles).seen(
-            SHARES, PLACES, PLACES, ((9.0, Point(9, 9)),) * 2, MIDDLE
+            SHARES, PLACES, PLACES, NEVER, ((9.0, Point(9, 9)),) * 2, MIDDLE
         )
         np.testing.assert_array_equal(found.opens, PLACES)
         np.testing.assert_array_equal((found.large, found.faint), 1)
@@ -53,7 +54,7 @@ class Camera(TestCase):
         """Between the opening and the closing of the shutter by as much as it goes meanwhile."""
         made = as_it_comes(Particles, depth=1000.0, lens=400.0)
         cameras = ((95.0, Point(0, 0)), (105.0, Point(0, 0)))
-        found = made.seen(SHARES, PLACES, PLACES, cameras, MIDDLE)
+        found = made.seen(SHARES, PLACES, PLACES, NEVER, cameras, MIDDLE)
         np.testing.assert_allclose(found.opens, seen(dolly=95).opens)
         np.testing.assert_allclose(found.closes, seen(dolly=105).closes)
 
@@ -62,7 +63,9 @@ class Camera(TestCase):
         for share in (0.0, 0.01, 0.999999):
             made = as_it_comes(Particles, depth=1000.0, lens=400.0)
             camera = (0.0, Point(0, 0))
-            found = made.seen(np.array([share]), PLACES[:1], PLACES[:1], (camera, camera), MIDDLE)
+            found = made.seen(
+                np.array([share]), PLACES[:1], PLACES[:1], NEVER[:, :1], (camera, camera), MIDDLE
+            )
             self.assertLess(found.faint[0], 0.01)
             self.assertTrue(np.isfinite(found.opens).all())
 

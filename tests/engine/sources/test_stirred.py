@@ -12,6 +12,7 @@ from handful.engine.render.cache import Cache
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.looks import Look
 from handful.engine.sources.particles.particles import Particles
+from handful.engine.sources.particles.sheds import Shed
 from handful.engine.sources.particles.sights import Sight
 from tests.engine.counted import Counted
 from tests.engine.recipes import small
@@ -87,7 +88,7 @@ class Memory(TestCase):
             wanted = render_frame(plain, 15)
         self.assertEqual(closed.frames, 0)
         for name in BY_STEPS:
-            value = "card" if name == "walls" else 0.001 if name == "drag_fast" else 30
+            value = "card" if name == "walls" else 0.001 if name == "drag_fast" else 15
             with self.subTest(setting=name), Counted(Particles) as stepped:
                 render_frame(recipe(CARD, **{name: value}), 3, 0.25)
             self.assertEqual(stepped.frames, 2)
@@ -210,5 +211,6 @@ class OfLayers(TestCase):
         self.assertAlmostEqual(spreads[1] - spreads[0], 0.7 * 40 * 22 / 25, delta=6)
 
     def test_it_says_what_it_declares(self) -> None:
-        """Each that needs steps is a setting of flight."""
-        self.assertLessEqual(set(BY_STEPS), set(Flight.__annotations__))
+        """Each that needs steps is a setting of flight, or of what is shed on its way."""
+        known = set(Flight.__annotations__) | set(Shed.__annotations__)
+        self.assertLessEqual(set(BY_STEPS), known)

@@ -13,9 +13,7 @@ from functools import lru_cache
 from typing import Any, TypeVar, cast
 
 from numba import config, njit
-
-config.SLP_VECTORIZE = 1
-"""The four channels of a px are worked on side by side; that changes no result."""
+from numba.core.compiler_lock import global_compiler_lock
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -28,8 +26,33 @@ NEAR_ROWS = 48
 
 
 def compiled(function: F) -> F:
-    """Compile with numba, kept in the on-disk cache, running without the interpreter lock."""
-    return cast(F, njit(cache=True, nogil=True, error_model="numpy")(function))
+    """Compile with numba, kept in the on-disk cache, running without the interpreter lock.
+
+    The four channels of a px are worked on side by side, which changes no result.
+    """
+    return _compiled(function, side_by_side=True)
+
+
+def compiled_along(function: F) -> F:
+    """The same for a kernel whose loops go along floats in a row: as many of those are worked on side by side
+    as the machine can. Where channels are looked for first, such loops are left one by one."""
+    return _compiled(function, side_by_side=False)
+
+
+def _compiled(function: F, side_by_side: bool) -> F:
+    made = njit(cache=True, nogil=True, error_model="numpy")(function)
+    plain = made.compile
+
+    def compile_so(signature: Any) -> Any:
+        with global_compiler_lock:
+            before, config.SLP_VECTORIZE = config.SLP_VECTORIZE, int(side_by_side)
+            try:
+                return plain(signature)
+            finally:
+                config.SLP_VECTORIZE = before
+
+    made.compile = compile_so
+    return cast(F, made)
 
 
 def thread_count() -> int:

@@ -90,13 +90,14 @@ class Stateful(Source):
 
     def planned(self, ask: Planning) -> Planned:
         """Its picture, from a state that follows from all those before."""
-        state, seconds, ahead = self.remembered(ask)
+        (*_, state), seconds, ahead = self.remembered(ask)
         now = ask.clock().frame
         worn = [ask.seen(of, now, scale) for of, scale in self.wears()]
         return ask.drawn(_Draw(self, seconds, ahead), state, *worn)
 
-    def remembered(self, ask: Planning) -> tuple[Planned, float, float]:
-        """The state at a moment, how many seconds after the beginning that is, and how far ahead of it."""
+    def remembered(self, ask: Planning) -> tuple[list[Planned], float, float]:
+        """The states as each frame begins, and last at a moment, how many seconds after the beginning that is,
+        and how far ahead of it."""
         clock = ask.clock()
         first = math.floor(clock.begins - self.already() * clock.rate)
         last = max(first, math.floor(clock.frame + 1e-6))
@@ -105,7 +106,7 @@ class Stateful(Source):
         asked = range(first, last + 1 + self.looks_ahead)
         rows = ask.history(names, [float(frame) for frame in asked])
         made = [dataclasses.replace(self, **dict(zip(names, row, strict=True))) for row in rows]
-        state = ask.state(_Begin(made[0], rows[0]), frame=first)
+        states = [ask.state(_Begin(made[0], rows[0]), frame=first)]
         part = max(0.0, clock.frame - last)
         cut = made[last - first].steps(clock.rate)
         begun = round(part * cut)
@@ -121,9 +122,9 @@ class Stateful(Source):
                 by = _Advance(then, rows[i : later + 1], stretch)
                 lasts = frame < last and (frame + 1 - first) % _LASTS_EVERY == 0
                 at = frame + 1 if frame < last else None
-                state = ask.state(by, state, *others, lasts=lasts, frame=at)
+                states.append(ask.state(by, states[-1], *others, lasts=lasts, frame=at))
         ahead = (part - begun / cut) / clock.rate
-        return state, (last + part - first) / clock.rate, ahead
+        return states, (last + part - first) / clock.rate, ahead
 
 
 class _Begin(NamedTuple):

@@ -29,7 +29,7 @@ from handful.engine.kernels.chance.waves import (
     spans_of,
     value_row,
 )
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled_along, in_bands
 from handful.engine.picture import Region
 
 Pattern = Literal[
@@ -203,7 +203,7 @@ def _table(octaves: Octaves, key: Key, way: int) -> NDArray[np.float64]:
     return rows
 
 
-@compiled
+@compiled_along
 def _lay_row(
     y: float,
     px: Px,
@@ -256,7 +256,7 @@ def _lay_row(
     foot[:] = np.float32(wide * finest)
 
 
-@compiled
+@compiled_along
 def _octave_row(
     pattern: int,
     row: NDArray[np.float64],
@@ -327,7 +327,7 @@ def _octave_row(
             out[x] = found[3, x] + (found[2, x] - found[3, x]) * part
 
 
-@compiled
+@compiled_along
 def _pattern_rows(
     first: int,
     last: int,
@@ -403,12 +403,12 @@ def _pattern_rows(
             field[y, x] = total[x] * np.float32(strength)
 
 
-@compiled
+@compiled_along
 def _line(width: int) -> Row:
     return np.empty(width, np.float32)
 
 
-@compiled
+@compiled_along
 def _share_row(foot: Row, frequency: float, is_even: bool, share: Row) -> None:
     """How much of an octave there is, by how many of its cells a px is wide."""
     finest = np.float32(frequency)
@@ -419,7 +419,7 @@ def _share_row(foot: Row, frequency: float, is_even: bool, share: Row) -> None:
         share[x] = _share_of(foot[x] * finest)
 
 
-@compiled
+@compiled_along
 def _share_of(wide: np.float32) -> np.float32:
     """How much of an octave is there, by how many of its cells a px is wide: what the mean over a px
     leaves of a wave of that size, sin(a) / a as far as float32 tells."""

@@ -21,7 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.noise import hashed
-from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.compiled import compiled_along
 
 Row = NDArray[np.float32]
 Rows = NDArray[np.float32]
@@ -56,23 +56,23 @@ _TURN = 2.0 * math.pi / 4294967296.0
 _SHARE = 1.0 / 4294967296.0
 
 
-@compiled
+@compiled_along
 def _wrapped(place: int, period: int) -> int:
     return place % period if period > 0 else place
 
 
-@compiled
+@compiled_along
 def _faded(t: Number) -> Number:
     return t * t * t * (t * (t * np.float32(6.0) - np.float32(15.0)) + np.float32(10.0))
 
 
-@compiled
+@compiled_along
 def _rise(t: Number) -> Number:
     """The slope of the fade."""
     return np.float32(30.0) * t * t * (t * (t - np.float32(2.0)) + np.float32(1.0))
 
 
-@compiled
+@compiled_along
 def spans_along(
     first: tuple[float, float], each: tuple[float, float], px: Px, within: Rows, spans: Spans
 ) -> int:
@@ -106,7 +106,7 @@ def spans_along(
     return count
 
 
-@compiled
+@compiled_along
 def _px_in_cell(each: float) -> float:
     """px from one edge of a cell to the next; so many that none is met where it goes on by nothing."""
     return 1.0 / each if abs(each) * _MOST_PX > 1.0 else _MOST_PX
@@ -115,7 +115,7 @@ def _px_in_cell(each: float) -> float:
 _MOST_PX = 1e9
 
 
-@compiled
+@compiled_along
 def _cell_at(first: float, each: float, px: float, x: int) -> tuple[int, int]:
     """The cell that a px is in, and the first px that is in the next one."""
     i = int(math.floor(first + x * each))
@@ -128,7 +128,7 @@ def _cell_at(first: float, each: float, px: float, x: int) -> tuple[int, int]:
     return i, _left_at(first, each, px, i)
 
 
-@compiled
+@compiled_along
 def _left_at(first: float, each: float, px: float, i: int) -> int:
     """The first px that is beyond a cell, as the row goes on."""
     if px >= _MOST_PX:
@@ -136,7 +136,7 @@ def _left_at(first: float, each: float, px: float, i: int) -> int:
     return int(math.ceil((i + (1 if each > 0.0 else 0) - first) * px))
 
 
-@compiled
+@compiled_along
 def spans_of(cells: Cells, spans: Spans) -> int:
     """Spans of a row whose px are in any cells `(2, N)`: of each its first px and its cell, and after the
     last one where the row ends. Gives how many there are."""
@@ -149,7 +149,7 @@ def spans_of(cells: Cells, spans: Spans) -> int:
     return count
 
 
-@compiled
+@compiled_along
 def _end_of_cell(cells: Cells, x: int) -> int:
     """Where the row leaves the cell that it is in at a px: in strides at first, and then px by px."""
     i, j = cells[0, x], cells[1, x]
@@ -166,7 +166,7 @@ def _end_of_cell(cells: Cells, x: int) -> int:
     return end
 
 
-@compiled
+@compiled_along
 def _edge_gradient(word: np.uint32) -> tuple[float, float, float]:
     """One of the twelve edges of a cube, four of them twice."""
     h = (word >> np.uint32(24)) & np.uint32(15)
@@ -186,7 +186,7 @@ def _edge_gradient(word: np.uint32) -> tuple[float, float, float]:
     return x, y, z
 
 
-@compiled
+@compiled_along
 def _keep_gradient(place: int, i: int, j: int, octave: Octave, known: Cells, corners: Rows) -> None:
     """Work out the share of a corner: slopes across and down, and a level."""
     known[place, 0], known[place, 1] = i, j
@@ -205,7 +205,7 @@ def _keep_gradient(place: int, i: int, j: int, octave: Octave, known: Cells, cor
     corners[place, 0], corners[place, 1], corners[place, 2] = a, b, c
 
 
-@compiled
+@compiled_along
 def gradient_row(
     count: int,
     spans: Spans,
@@ -256,7 +256,7 @@ def gradient_row(
                 )
 
 
-@compiled
+@compiled_along
 def _keep_value(place: int, i: int, j: int, octave: Octave, known: Cells, corners: Rows) -> None:
     known[place, 0], known[place, 1] = i, j
     z, k0, k1, round_x, round_z = octave
@@ -268,7 +268,7 @@ def _keep_value(place: int, i: int, j: int, octave: Octave, known: Cells, corner
     corners[place, 0] = 2.0 * level - 1.0
 
 
-@compiled
+@compiled_along
 def value_row(
     count: int,
     spans: Spans,
@@ -307,7 +307,7 @@ _KERNEL = np.float32(0.8)
 """The square of how far a corner of the simplex grid reaches: to the opposite edge of its triangles."""
 
 
-@compiled
+@compiled_along
 def _keep_boiling_gradient(
     place: int, i: int, j: int, octave: Octave, known: Cells, corners: Rows
 ) -> None:
@@ -324,7 +324,7 @@ def _keep_boiling_gradient(
     corners[place, 1] = cosine * math.sin(now * _TURN) + sine * math.sin(then * _TURN)
 
 
-@compiled
+@compiled_along
 def _add_corner(dx: Number, dy: Number, gx: Number, gy: Number) -> tuple[Number, Number, Number]:
     """What a corner of the simplex grid adds, and the slopes of that."""
     w = max(np.float32(0.0), _KERNEL - dx * dx - dy * dy)
@@ -334,7 +334,7 @@ def _add_corner(dx: Number, dy: Number, gx: Number, gy: Number) -> tuple[Number,
     return third * w * share, third * (w * gx + steep * dx), third * (w * gy + steep * dy)
 
 
-@compiled
+@compiled_along
 def simplex_row(
     count: int,
     spans: Spans,
@@ -377,7 +377,7 @@ def simplex_row(
                 slopes[1, t] = v0 + v1 + v2 + v3
 
 
-@compiled
+@compiled_along
 def _keep_point(place: int, i: int, j: int, octave: Octave, known: Cells, corners: Rows) -> None:
     """Work out where the point of a cell is within it, and the cell's value."""
     known[place, 0], known[place, 1] = i, j
@@ -394,7 +394,7 @@ def _keep_point(place: int, i: int, j: int, octave: Octave, known: Cells, corner
     corners[place, 2] = word * _SHARE
 
 
-@compiled
+@compiled_along
 def cells_row(
     count: int,
     spans: Spans,
@@ -467,7 +467,7 @@ def cells_row(
                 )
 
 
-@compiled
+@compiled_along
 def _farther(
     p: Number,
     q: Number,

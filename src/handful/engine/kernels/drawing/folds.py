@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled_along, in_bands
 from handful.engine.kernels.drawing.bands import BAND, by_band, touched
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
@@ -165,7 +165,7 @@ def draw_colours(places: Field, colours: Field, region: Region) -> Tile:
     return draw_folds(places, shades, plain, np.empty((0, 0, 4), np.float32), 1.0, region)
 
 
-@compiled
+@compiled_along
 def _fold_rows(
     first: int,
     last: int,
@@ -214,7 +214,7 @@ def _fold_rows(
                     picture[begins + y, x, 3] = fine * fine * np.float32(count)
 
 
-@compiled
+@compiled_along
 def _triangle(
     r: int,
     c: int,

@@ -12,7 +12,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled_along, in_bands
 from handful.engine.kernels.drawing.bands import BAND, by_band, touched
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
@@ -23,8 +23,11 @@ it ends, light in its middle, and cover there."""
 LEAST_RADIUS = 2.1
 """px; a bump sampled at px centres holds its light within one percent from here on."""
 
-_LEAST_DISC = 3.0
+LEAST_DISC = 3.0
 """px; smaller discs are drawn as bumps with as much light."""
+
+ALONG = 32 / 35
+"""The integral of a bump along its middle, in radii."""
 
 
 def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
@@ -47,7 +50,7 @@ def draw_spots(spots: Spots, region: Region, hard: bool, over: bool) -> Tile:
     return Tile(picture, shared)
 
 
-@compiled
+@compiled_along
 def _corners(spots: Spots, hard: bool) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
     """What each covers at most."""
     low, high = np.empty((spots.shape[0], 2), np.float32), np.empty((spots.shape[0], 2), np.float32)
@@ -60,7 +63,7 @@ def _corners(spots: Spots, hard: bool) -> tuple[NDArray[np.float32], NDArray[np.
     return low, high
 
 
-@compiled
+@compiled_along
 def _swept(s: np.float32, c: np.float32, inverse: np.float32) -> np.float32:
     """The integral of (c - s^2 inverse)^3 from 0, which is nothing beyond its zeros."""
     most = np.float32(math.sqrt(c / inverse))
@@ -74,7 +77,7 @@ def _swept(s: np.float32, c: np.float32, inverse: np.float32) -> np.float32:
     )
 
 
-@compiled
+@compiled_along
 def _draw_rows(
     first: int,
     last: int,
@@ -101,7 +104,7 @@ def _draw_rows(
             if length > np.float32(1e-3):
                 ux, uy = dx / length, dy / length
             radius, share = spots[i, 4], one
-            is_disc = hard and radius >= np.float32(_LEAST_DISC)
+            is_disc = hard and radius >= np.float32(LEAST_DISC)
             if is_disc:
                 area = np.float32(math.pi) * radius * radius
                 share = area / (area + np.float32(2.0) * radius * length)
@@ -156,7 +159,7 @@ def _draw_rows(
                         _lay(line, x, r, g, b, cover, level, over)
 
 
-@compiled
+@compiled_along
 def _lay(
     line: Picture,
     x: int,

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.curl import stirred
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.forms.flight import flown
+from handful.engine.kernels.forms.flight import RESTS, falls_to, flown, gone, pace
 from handful.engine.picture import Tile
 
 Numbers = NDArray[np.float64]
@@ -36,6 +36,7 @@ class Distance(NamedTuple):
     cell: float
 
 
+NOTHING: Numbers = np.empty((0, 2))
 NOWHERE = Distance(np.full((1, 1), np.inf, np.float32), 0.0, 0.0, 1.0)
 
 
@@ -45,7 +46,8 @@ class Air(NamedTuple):
     `drag` is in proportion to speed and `drag_fast` to its square, a px. `stir` is the speed of swirls
     `stir_size` wide that are turned over `turns` times by then. What draws, draws with `pull` and blows
     about itself with `whirl`, most at `reach` from it (Scully's vortex), and swallows what comes within
-    `swallows`; it is at `(x, y)`, unless there is a line or a body.
+    `swallows`; it is at `(x, y)`, unless there is a line or a body, or its edge where `to_edge`. `along` that
+    line or edge blows more wind, half as much at `reach` from it.
     """
 
     gravity: Pair
@@ -61,6 +63,8 @@ class Air(NamedTuple):
     swallows: float
     x: float
     y: float
+    to_edge: bool
+    along: float
     floor: float
     bounce: float
     slide: float
@@ -95,9 +99,9 @@ def _sampled(
 
 
 @compiled
-def _nearest(line: Numbers, x: float, y: float) -> Pair:
-    """The way from a place to the nearest on a line of straight pieces."""
-    best, bx, by = np.inf, 0.0, 0.0
+def _nearest(line: Numbers, x: float, y: float) -> tuple[float, float, float, float]:
+    """The way from a place to the nearest on a line of straight pieces, and which way the line goes there."""
+    best, bx, by, ux, uy = np.inf, 0.0, 0.0, 0.0, 0.0
     for k in range(line.shape[0] - 1):
         dx, dy = line[k + 1, 0] - line[k, 0], line[k + 1, 1] - line[k, 1]
         px, py = x - line[k, 0], y - line[k, 1]
@@ -105,9 +109,10 @@ def _nearest(line: Numbers, x: float, y: float) -> Pair:
         along = min(1.0, max(0.0, (px * dx + py * dy) / long)) if long > 0.0 else 0.0
         wx, wy = along * dx - px, along * dy - py
         far = wx * wx + wy * wy
-        if far < best:
+        if far < best and long > 0.0:
             best, bx, by = far, wx, wy
-    return bx, by
+            ux, uy = dx / math.sqrt(long), dy / math.sqrt(long)
+    return bx, by, ux, uy
 
 
 @compiled
@@ -117,6 +122,7 @@ def _carry_some(
     places: Numbers,
     speeds: Numbers,
     spans: Numbers,
+    driven: Numbers,
     air: Air,
     line: Numbers,
     body: Distance,
@@ -124,43 +130,88 @@ def _carry_some(
     k0: int,
     k1: int,
     kept: NDArray[np.bool_],
+    hits: Numbers,
 ) -> None:
     for n in range(first, last):
         x, y, vx, vy = places[n, 0], places[n, 1], speeds[n, 0], speeds[n, 1]
         gx, gy = air.gravity
+        if driven.shape[0] > 0:
+            gx += driven[n, 0]
+            gy += driven[n, 1]
         wx, wy = air.wind
         if air.stir > 0.0:
             a, b = stirred(x / air.stir_size, y / air.stir_size, air.turns, k0, k1)
             wx += air.stir * a
             wy += air.stir * b
-        if air.pull != 0.0 or air.whirl != 0.0 or air.swallows > 0.0:
+        if air.pull != 0.0 or air.whirl != 0.0 or air.along != 0.0 or air.swallows > 0.0:
+            ux, uy = 0.0, 0.0
             if line.shape[0] > 1:
-                tx, ty = _nearest(line, x, y)
+                tx, ty, ux, uy = _nearest(line, x, y)
             elif body.far.shape[0] > 1:
                 value, rx, ry = _sampled(body.far, body.left, body.top, body.cell, x, y)
                 steep = max(1e-9, math.hypot(rx, ry))
-                value = max(0.0, value)
-                tx, ty = -rx / steep * value, -ry / steep * value
+                rx, ry, ux, uy = rx / steep, ry / steep, -ry / steep, rx / steep
+                if not air.to_edge:
+                    value = max(0.0, value)
+                tx, ty = -rx * value, -ry * value
             else:
                 tx, ty = air.x - x, air.y - y
             far = math.hypot(tx, ty)
             if far < air.swallows:
                 kept[n] = False
                 continue
+            share = far / air.reach
+            near = air.along / (1.0 + share * share)
+            wx += near * ux
+            wy += near * uy
             if far > 1e-9:
-                share = far / air.reach
                 strong = 2.0 * share / (1.0 + share * share) / far
                 gx += air.pull * strong * tx
                 gy += air.pull * strong * ty
                 wx += air.whirl * strong * ty
                 wy -= air.whirl * strong * tx
         drag = air.drag + air.drag_fast * math.hypot(vx - wx, vy - wy)
+        if hits.shape[0] > 0:
+            _meet_floor(n, x, y, vx, vy, spans[n], (gx, gy), (wx, wy), drag, air, hits)
         nx, ny, vx, vy = flown(
             x, y, vx, vy, spans[n], (gx, gy), (wx, wy), drag, air.floor, air.bounce, air.slide
         )
         if walls.far.shape[0] > 1:
-            nx, ny, vx, vy = _off_walls(x, y, nx, ny, vx, vy, walls, air.bounce, air.slide)
+            nx, ny, vx, vy, part = _off_walls(x, y, nx, ny, vx, vy, walls, air.bounce, air.slide)
+            if part < 1.0 and hits.shape[0] > 0:
+                hits[n, 0], hits[n, 1], hits[n, 2] = part * spans[n], nx, ny
+                hits[n, 3], hits[n, 4] = vx, vy
+                _, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, nx, ny)
+                steep = max(1e-9, math.hypot(rx, ry))
+                hits[n, 5], hits[n, 6] = rx / steep, ry / steep
         places[n, 0], places[n, 1], speeds[n, 0], speeds[n, 1] = nx, ny, vx, vy
+
+
+@compiled
+def _meet_floor(
+    n: int,
+    x: float,
+    y: float,
+    vx: float,
+    vy: float,
+    span: float,
+    gravity: Pair,
+    wind: Pair,
+    drag: float,
+    air: Air,
+    hits: Numbers,
+) -> None:
+    """Write down when and where a thing first meets the floor in a step, and how fast it goes on; not if it
+    only lies there."""
+    if gravity[1] <= 0.0 or y >= air.floor:
+        return
+    falls = falls_to(air.floor, y, vy, gravity[1], drag, wind[1], span)
+    up = -air.bounce * pace(vy, gravity[1], drag, wind[1], falls)
+    if falls < span and -up >= RESTS:
+        hits[n, 0], hits[n, 2], hits[n, 4] = falls, air.floor, up
+        hits[n, 1] = gone(x, vx, gravity[0], drag, wind[0], falls)
+        hits[n, 3] = air.slide * pace(vx, gravity[0], drag, wind[0], falls)
+        hits[n, 5], hits[n, 6] = 0.0, -1.0
 
 
 @compiled
@@ -174,30 +225,32 @@ def _off_walls(
     walls: Distance,
     bounce: float,
     slide: float,
-) -> tuple[float, float, float, float]:
-    """Where a way ends that walls may stop, and how fast it goes on from there."""
+) -> tuple[float, float, float, float, float]:
+    """Where a way ends that walls may stop, how fast it goes on from there, and after which part of it that
+    was: 1 where nothing was met."""
     way = math.hypot(nx - x, ny - y)
-    gone, px, py = 0.0, x, y
+    passed, px, py = 0.0, x, y
     value, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, x, y)
     for _ in range(_MOST_LOOKS):
-        if value <= 0.0 or gone >= way:
+        if value <= 0.0 or passed >= way:
             break
-        gone = min(way, gone + max(value, 0.5 * walls.cell))
-        px, py = x + (nx - x) * gone / way, y + (ny - y) * gone / way
+        passed = min(way, passed + max(value, 0.5 * walls.cell))
+        px, py = x + (nx - x) * passed / way, y + (ny - y) * passed / way
         value, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, px, py)
     if value > 0.0:
-        return nx, ny, vx, vy
+        return nx, ny, vx, vy, 1.0
+    part = min(passed / way, 0.999999) if way > 0.0 else 0.0
     steep = math.hypot(rx, ry)
     if steep < 1e-9:
-        return px, py, 0.0, 0.0
+        return px, py, 0.0, 0.0, part
     rx, ry = rx / steep, ry / steep
     out = 1e-3 * walls.cell - value
     px, py = px + rx * out, py + ry * out
     into = vx * rx + vy * ry
     if into >= 0.0:
-        return px, py, vx, vy
+        return px, py, vx, vy, 1.0
     tx, ty = vx - into * rx, vy - into * ry
-    return px, py, slide * tx - bounce * into * rx, slide * ty - bounce * into * ry
+    return px, py, slide * tx - bounce * into * rx, slide * ty - bounce * into * ry, part
 
 
 def carry(
@@ -209,11 +262,17 @@ def carry(
     body: Distance,
     walls: Distance,
     key: tuple[int, int],
+    driven: Numbers = NOTHING,
+    hits: Numbers = NOTHING,
 ) -> NDArray[np.bool_]:
-    """Carry particles `(N, 2)` on for `spans` `(N,)` seconds each, in place; which of them are left."""
+    """Carry particles `(N, 2)` on for `spans` `(N,)` seconds each, in place; which of them are left.
+
+    They may be `driven` `(N, 2)`, in px/s², beside what air does. Into `hits` `(N, 7)`, if there are any, goes
+    when each bounced, where, how fast it went on, and which way is off what it met; what did not is left as it is there.
+    """
     kept = np.ones(len(places), np.bool_)
     in_bands(
-        _carry_some, len(places), places, speeds, spans, air, line, body, walls, key[0], key[1], kept,
-        band=_BAND,
+        _carry_some, len(places), places, speeds, spans, driven, air, line, body, walls, key[0], key[1],
+        kept, hits, band=_BAND,
     )  # fmt: skip
     return kept

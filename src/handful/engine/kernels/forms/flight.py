@@ -22,7 +22,7 @@ _HARDLY = 1e-7
 """Drag times seconds below which air is hardly felt, and the closed form would lose its digits."""
 
 _MOST_BOUNCES = 40
-_RESTS = 6.0
+RESTS = 6.0
 """px a second of a bounce below which a thing lies and slides."""
 
 _LIES = 1e-6
@@ -48,7 +48,7 @@ def pace(speed: float, pull: float, drag: float, air: float, t: float) -> float:
 
 
 @compiled
-def _falls_to(
+def falls_to(
     floor: float, y: float, vy: float, g: float, drag: float, air: float, most: float
 ) -> float:
     """Seconds until a thing above a floor comes down to it, or `most` if it does not till then."""
@@ -94,7 +94,7 @@ def flown(
     it hardly bounces any more it slides till it lies. What begins below the floor does not meet it.
     """
     left = t
-    lies = y >= floor - _LIES and vy >= 0.0 and bounce * vy < _RESTS
+    lies = y >= floor - _LIES and vy >= 0.0 and bounce * vy < RESTS
     if gravity[1] <= 0.0 or y > floor + _LIES:
         return (
             gone(x, vx, gravity[0], drag, wind[0], left),
@@ -105,7 +105,7 @@ def flown(
     for _ in range(_MOST_BOUNCES):
         if lies:
             break
-        falls = _falls_to(floor, y, vy, gravity[1], drag, wind[1], left)
+        falls = falls_to(floor, y, vy, gravity[1], drag, wind[1], left)
         x = gone(x, vx, gravity[0], drag, wind[0], falls)
         vx = pace(vx, gravity[0], drag, wind[0], falls)
         if falls >= left:
@@ -114,7 +114,7 @@ def flown(
         vy = -bounce * pace(vy, gravity[1], drag, wind[1], falls)
         vx *= slide
         y, left = floor, left - falls
-        lies = -vy < _RESTS
+        lies = -vy < RESTS
     rubs = 4.0 * (1.0 - slide) + drag + 0.5
     kept = math.exp(-rubs * left)
     return x + vx * (1.0 - kept) / rubs, floor, vx * kept, 0.0
@@ -156,7 +156,7 @@ def fall(
     for i in range(most.shape[0]):
         found[i] = most[i]
         if gravity[1] > 0.0 and starts[i, 1] < floor:
-            found[i] = _falls_to(
+            found[i] = falls_to(
                 floor, starts[i, 1], speeds[i, 1], gravity[1], drag, wind[1], most[i]
             )
 

@@ -125,10 +125,16 @@ def _spread_by(by: int) -> float:
 
 
 def _seen(bright: Tile, lobe: Lobe, region: Region, by: int = 1) -> Tile:
-    """What of a picture, or of one reduced `by` times, a lobe spreads to some region."""
+    """What of a picture, or of one reduced `by` times, a lobe spreads to some region; a little more at its
+    sides where cutting that off would cost a copy."""
     around = region.grown(reach_of(lobe.deviation)).aligned(by)
     part = bright.region.meet(Region(*(edge // by for edge in around)))
+    if part.width > _WORTH_CUTTING * bright.region.width:
+        part = part._replace(left=bright.region.left, right=bright.region.right)
     return Tile(bright.within(part), part)
+
+
+_WORTH_CUTTING = 0.7
 
 
 def _add_unreduced(bright: Tile, lobe: Lobe, target: Tile) -> None:

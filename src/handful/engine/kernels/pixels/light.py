@@ -43,14 +43,18 @@ def _keep_rows(
     first: int, last: int, picture: Picture, threshold: float, knee: float, bright: Picture
 ) -> None:
     red, green, blue = LUMINANCE_WEIGHTS
+    r, g, b = np.float32(red), np.float32(green), np.float32(blue)
+    least, half = np.float32(threshold), np.float32(0.5 * knee)
+    bend = np.float32(1.0 / (2.0 * knee) if knee > 0.0 else 0.0)
+    zero, nearly = np.float32(0.0), np.float32(1e-9)
     for y in range(first, last):
         row, line = picture[y], bright[y]
         for x in range(row.shape[0]):
-            light = red * row[x, 0] + green * row[x, 1] + blue * row[x, 2]
-            over = light - threshold
-            if 2.0 * abs(over) < knee:
-                over = (over + 0.5 * knee) ** 2 / (2.0 * knee)
-            share = np.float32(max(0.0, over) / max(light, 1e-9))
+            light = r * row[x, 0] + g * row[x, 1] + b * row[x, 2]
+            over = light - least
+            if abs(over) < half:
+                over = (over + half) * (over + half) * bend
+            share = max(zero, over) / max(light, nearly)
             for c in range(3):
                 line[x, c] = row[x, c] * share
             line[x, 3] = np.float32(0.0)

@@ -12,6 +12,7 @@ from handful.engine.kernels.chance.gusts import gust
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import SIDE
 from handful.engine.kernels.forms.carrying import (
+    NOTHING,
     NOWHERE,
     Air,
     Distance,
@@ -19,13 +20,17 @@ from handful.engine.kernels.forms.carrying import (
     distance_to,
 )
 from handful.engine.kernels.forms.flight import fall, fly
+from handful.engine.kernels.forms.flocking import Heeds, heeded
 from handful.engine.kinds import At, Kind, LayerId, setting
 from handful.engine.named import Path, Sway
 from handful.engine.picture import Tile
 from handful.engine.sources.particles.births import Lot, Numbers, shares_of
 from handful.engine.values import Point
 
-BY_STEPS = ("stir", "gusts", "drag_fast", "pull", "whirl", "swallows", "walls")
+BY_STEPS = (
+    "stir", "gusts", "drag_fast", "pull", "whirl", "along", "swallows", "walls", "together", "alike",
+    "keeps_off", "bounces_into",
+)  # fmt: skip
 """Settings that are nothing where flight is known in closed form."""
 
 _SWIRLS_A_STEP = 0.2
@@ -67,7 +72,7 @@ class Flight(Kind):
     stir_pace: float = setting(
         0.4, unit="times a second", least=0, most=50, usual=(0, 4), help="How often they change."
     )
-    draws: Literal["a point", "a line", "a layer"] = setting(
+    draws: Literal["a point", "a line", "a layer", "a layer's edge"] = setting(
         "a point", help="What draws them to itself, whirls them about or swallows them."
     )
     draws_at: Point = setting([960, 540], unit="px", help="Where that point is.")
@@ -99,8 +104,33 @@ class Flight(Kind):
         usual=(20, 1500),
         help="How far from it that is strongest.",
     )
+    along: float = setting(
+        0,
+        unit="px/s",
+        least=-20_000,
+        most=20_000,
+        usual=(-1500, 1500),
+        help="How fast the air goes along that line, or along the layer's edge.",
+    )
     swallows: float = setting(
         0, unit="px", least=0, most=5000, usual=(0, 100), help="How near to it they are gone."
+    )
+    together: float = setting(
+        0, unit="px/s²", least=-50_000, most=50_000, usual=(0, 2000), help="How strongly each is drawn to the middle of those near it."
+    )  # fmt: skip
+    alike: float = setting(
+        0,
+        unit="1/s",
+        least=0,
+        most=20,
+        usual=(0, 6),
+        help="How soon each goes as those near it do.",
+    )
+    keeps_off: float = setting(
+        0, unit="px/s²", least=0, most=50_000, usual=(0, 3000), help="How strongly each keeps off those too near, within half of that distance."
+    )  # fmt: skip
+    near: float = setting(
+        90, unit="px", least=2, most=2000, usual=(10, 400), help="How far off others are near."
     )
     sway: Sway | None = setting(
         "", look=True, help="A sway that carries them, more and more as they go."
@@ -206,9 +236,11 @@ class Flight(Kind):
         since: float,
         body: Distance,
         walls: Distance,
+        hits: Numbers,
     ) -> NDArray[np.bool_]:
         """Carry places and speeds `(N, 2)` on for `spans` `(N,)` seconds, in place, at a moment so many
-        seconds after the layer begins; which of them are left."""
+        seconds after the layer begins; which of them are left. When, where and how each bounced is written
+        to `hits` `(N, 7)`, unless that is empty."""
         strong = 1 + self.gusts / 100 * gust(since, at.key("gusts", "wind"))
         line = np.empty((0, 2))
         if self.draws == "a line" and self.draws_path is not None:
@@ -227,11 +259,17 @@ class Flight(Kind):
             swallows=self.swallows,
             x=self.draws_at.x,
             y=self.draws_at.y,
+            to_edge=self.draws == "a layer's edge",
+            along=self.along,
             floor=self._floor(),
             bounce=self.bounce / 100,
             slide=self.slide / 100,
         )
-        return carry(places, speeds, spans, air, line, body, walls, at.key("stir"))
+        driven = NOTHING
+        if self.together or self.alike or self.keeps_off:
+            heeds = Heeds(self.near, self.together, self.alike, self.keeps_off)
+            driven = heeded(places, speeds, heeds)
+        return carry(places, speeds, spans, air, line, body, walls, at.key("stir"), driven, hits)
 
     def bodies(
         self, of: Tile | None, walls: Tile | None, scale: float
@@ -244,8 +282,10 @@ class Flight(Kind):
 
     def cut(self, rate: float) -> int:
         """Into how many steps a frame is cut."""
-        fast = max(self.stir / self.stir_size, abs(self.whirl) / self.reach)
-        pulled = math.sqrt(abs(self.pull) / self.reach)
+        blown = max(abs(self.whirl), abs(self.along)) / self.reach
+        fast = max(self.stir / self.stir_size, blown, self.alike)
+        near = max(abs(self.together), self.keeps_off) / self.near
+        pulled = math.sqrt(max(abs(self.pull) / self.reach, near))
         return min(_MOST_STEPS, max(1, math.ceil(max(fast, pulled) / rate / _SWIRLS_A_STEP)))
 
     def _gravity(self) -> tuple[float, float]:

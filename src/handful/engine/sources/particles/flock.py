@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import HOW_DEEP, HOW_FAR
-from handful.engine.kernels.drawing.sheets import Album, album_of
+from handful.engine.kernels.drawing.sheets import Album
 from handful.engine.kernels.forms.sowing import Sown
 from handful.engine.kinds import (
     At,
@@ -23,7 +23,9 @@ from handful.engine.kinds import (
     TooMuch,
     too_long,
 )
-from handful.engine.picture import Region, Tile
+from handful.engine.picture import Tile
+from handful.engine.sources.particles.albums import Bind
+from handful.engine.sources.particles.alive import RIBBON_POINTS, Alive
 from handful.engine.sources.particles.births import (
     MOST_ALIVE,
     OF_BIRTH,
@@ -43,6 +45,9 @@ from handful.engine.values import Move
 _MOST_WORK = 2e8
 """So many frames of a particle before it begins are gone through step by step at most."""
 
+_BOUNCES_EACH = 4
+"""So often something bounces in its life, as a rule."""
+
 _MOMENT = 1e-3
 """Seconds over which a speed is measured."""
 
@@ -54,35 +59,18 @@ Ends = tuple[Numbers, Numbers]
 """As the shutter opens, and as it closes."""
 
 
-class _Alive(NamedTuple):
-    """A state: how many were born till then, those that are left, where and how fast each is now."""
-
-    counted: Numbers
-    which: NDArray[np.int64]
-    born: Numbers
-    starts: Numbers
-    places: Numbers
-    speeds: Numbers
-
-    def some(self, chosen: NDArray[np.bool_]) -> _Alive:
-        """Some of them."""
-        return _Alive(
-            self.counted, self.which[chosen], self.born[chosen], self.starts[chosen],
-            self.places[chosen], self.speeds[chosen],
-        )  # fmt: skip
-
-
 FLOCK_SAYS = (
     "{rate} are born {born} at {at}, {width} by {height}, turned {turn}, along {path}, of {of}; "
     "{burst} at once, again every {burst_every}, and {preroll} before. They go {heads} {direction} within {cone} at {speed}, "
     "{uneven} uneven, taking {inherits} of what they are born from; live {life}, {life_uneven} "
     "uneven. Pulled {gravity}, in wind {wind} with gusts {gusts} and drag {drag}, {drag_fast} more when fast; "
     "stirred {stir} in swirls of {stir_size} that change {stir_pace}. What draws them is {draws}: {draws_at}, "
-    "{draws_path} or {draws_of}, with {pull}, whirling {whirl}, most at {reach}, swallowing within {swallows}. "
+    "{draws_path} or {draws_of}, with {pull}, whirling {whirl} and along it {along}, most at {reach}, swallowing within {swallows}. "
+    "Of those within {near} each is drawn to the middle with {together}, goes as they go within {alike} and keeps off with {keeps_off}. "
     "Swaying with {sway}, fluttering "
     "{flutter} at {flutter_pace}, {deep} deep. In a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, "
     "hazy {haze}, sharp at {focus}, blurred {blurs}; coming in again where they fly out {wraps}. They {lands} at {floor} or off {walls}, bouncing {bounce} and "
-    "sliding {slide}. Each sheds {sheds} and bursts into {bursts_into}, of {shed_size} of its width, that live {shed_life}, fly "
+    "sliding {slide}. Each sheds {sheds}, bursts into {bursts_into} at its end and {bounces_into} as it bounces, of {shed_size} of its width, that live {shed_life}, fly "
     "apart at {shed_speed} and keep {shed_keeps} of its speed. "
 )
 """What a sentence says of all but how they look."""
@@ -112,6 +100,10 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         """The pictures that they are, if they are any: a layer, how many frames ahead, at which scale."""
         return ()
 
+    def ribbons(self) -> float:
+        """How many seconds of its way each draws behind itself."""
+        return 0.0
+
     def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
         """The picture of all of them."""
         raise NotImplementedError
@@ -124,7 +116,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         sheds, bursts_into, shed_life = written.sheds, written.bursts_into, written.shed_life
         if isinstance(sheds, Move) or isinstance(shed_life, Move):
             sheds = shed_life = 0.0
-        each = 1 + sheds * min(life, shed_life) + bursts_into
+        each = 1 + sheds * min(life, shed_life) + max(bursts_into, written.bounces_into)
         every = written.burst_every
         if written.burst and not isinstance(every, Move):
             times = 1 + (life + shed_life) / max(SHORTEST, every) if every > 0 else 1.0
@@ -135,7 +127,8 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
                     f"{MOST_ALIVE:,}; let fewer be born at once or shed, or less often.",
                     math.floor(MOST_ALIVE / each / times),
                 )
-        life += life * sheds * shed_life + bursts_into * shed_life
+        life += life * sheds * shed_life
+        life += (bursts_into + _BOUNCES_EACH * written.bounces_into) * shed_life
         if rate * life <= MOST_ALIVE:
             is_stepped = any(getattr(written, name) for name in BY_STEPS)
             return too_long(written, rate * life * 25, _MOST_WORK) if is_stepped else None
@@ -175,10 +168,15 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             seen = [
                 ask.seen(of, clock.frame + ahead, scale) for of, ahead, scale in self.pictures()
             ]
-            album = [ask.state(_Bind(self), *seen)]
+            album = [ask.state(Bind(), *seen)]
         if any(any(row) for row in ask.history(BY_STEPS, before)):
-            state, seconds, ahead = self.remembered(ask)
-            return ask.drawn(_Stepped(shows, seconds, ahead), state, *album)
+            states, seconds, ahead = self.remembered(ask)
+            back = math.ceil(self.ribbons() * clock.rate) + 1 if self.ribbons() else 0
+            whole = range(len(states) - 1)[-back:] if back else ()
+            since = tuple(seconds - i / clock.rate for i in reversed(whole))
+            before_now = [states[i] for i in reversed(whole)]
+            stepped = _Stepped(shows, seconds, ahead, since)
+            return ask.drawn(stepped, states[-1], *before_now, *album)
         rates = [rate for (rate,) in ask.history(("rate",), before)]
         counts = np.concatenate([[0.0], np.cumsum(np.array(rates[:-1]) / clock.rate)])
         lasts = self.life + (self.shed_life if self.is_shedding() else 0.0)
@@ -195,10 +193,10 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
 
     def begin(self, at: At) -> State:
         nobody, nowhere = np.empty(0), np.empty((0, 2))
-        return _Alive(np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere)
+        return Alive(np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere)
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
-        flock, key = _Alive(*state), at.key("particles", self.seed)
+        flock, key = Alive(*state), at.key("particles", self.seed)
         seen = dict(zip((layer for layer, _ in self.watches()), others, strict=True))
         sown = self.sown(seen[self.of], _SEEN_AT) if self.sows() else None
         bodies = self.bodies(seen.get(self._drawing()), seen.get(self.walls), _SEEN_AT)
@@ -207,38 +205,48 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             flock = self._joined(flock, key, stretch, step * lasts, lasts, sown)
             now = stretch.seconds + (step + 1) * lasts
             places, speeds = flock.places.copy(), flock.speeds.copy()
+            hits = np.full((len(places) if self.bounces_into else 0, 7), -1.0)
+            spans = np.minimum(lasts, now - flock.born)
             left = self.carried(
-                at, places, speeds, np.minimum(lasts, now - flock.born),
-                stretch.since + step * lasts, *bodies,
-            )  # fmt: skip
+                at, places, speeds, spans, stretch.since + step * lasts, *bodies, hits
+            )
             lives = self.lives(key, flock.which)
             landed = self.taken(flock.places, places)
             left &= (now - flock.born < lives) & ~landed
-            after = _Alive(flock.counted, flock.which, flock.born, flock.starts, places, speeds)
+            after = Alive(flock.counted, flock.which, flock.born, flock.starts, places, speeds)
             ends = np.minimum(now, flock.born + lives)
             ends[landed] -= self.since_landed(places[landed], speeds[landed], lasts)
-            shed = self._left_by(key, after, left, ends, now, lasts) if self.is_shedding() else None
             flock = after.some(left)
-            if shed is not None:
-                flock = _Alive(
-                    flock.counted,
-                    np.concatenate([flock.which, shed.which])[-MOST_ALIVE:],
-                    *(
-                        np.concatenate([old, new])[-MOST_ALIVE:]
-                        for old, new in zip(flock[2:], shed[2:], strict=True)
-                    ),
+            if self.is_shedding():
+                shed = self._left_by(key, after, left, ends, now, lasts)
+                flock = flock.and_those(shed).and_those(
+                    self._bounced(key, after, hits, now - spans, now)
                 )
         return flock
+
+    def _bounced(self, key: Key, flock: Alive, hits: Numbers, begun: Numbers, now: float) -> Alive:
+        """What flew off as some bounced in a step that began at some times and ends now; `hits` says when in it,
+        where, how fast they went on, and which way is off what they met."""
+        met = np.flatnonzero((hits[:, 0] >= 0) & (flock.which[: len(hits)] < SHED))
+        born = begun[met] + hits[met, 0]
+        of, which = self.bounced_off(flock.which[met], born - flock.born[met])
+        born, hit = born[of], hits[met[of]]
+        places, off = hit[:, 1:3], hit[:, 5:]
+        speeds = self.scattered(key, which, hit[:, 3:5])
+        speeds -= 2 * np.minimum(0, (speeds * off).sum(axis=1))[:, None] * off
+        return Alive(
+            flock.counted, which, born, places, places + speeds * (now - born)[:, None], speeds
+        )
 
     def _left_by(
         self,
         key: Key,
-        flock: _Alive,
+        flock: Alive,
         left: NDArray[np.bool_],
         ends: Numbers,
         now: float,
         lasts: float,
-    ) -> _Alive:
+    ) -> Alive:
         """What all have shed in a step that ends now, and what those that are not left burst into as each ended."""
         parents = flock.which < SHED
         sheds = np.flatnonzero(parents & left)
@@ -253,19 +261,19 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         which, of = np.concatenate([which, numbers]), np.concatenate([of, from_burst])
         places = flock.places[of] - flock.speeds[of] * (now - born)[:, None]
         speeds = self.scattered(key, which, came)
-        return _Alive(
+        return Alive(
             flock.counted, which, born, places, places + speeds * (now - born)[:, None], speeds
         )
 
     def _joined(
         self,
-        flock: _Alive,
+        flock: Alive,
         key: Key,
         stretch: Stretch,
         gone: float,
         lasts: float,
         sown: Sown | None,
-    ) -> _Alive:
+    ) -> Alive:
         """A flock with those that are born in a step, which begins when so much of the stretch is gone."""
         later = stretch.later
         assert isinstance(later, Flock)
@@ -286,47 +294,14 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         all_of = joined(Lot(flock.which, flock.born, flock.starts, flock.speeds), *lots)
         places = np.concatenate([flock.places, *(lot.starts for lot in lots)])
         latest = slice(-MOST_ALIVE, None)
-        return _Alive(
+        return Alive(
             counts[1:], all_of.which[latest], all_of.born[latest], all_of.starts[latest],
             places[latest], all_of.speeds[latest],
         )  # fmt: skip
 
     def _drawing(self) -> str:
         """The layer that draws them, if one does."""
-        return self.draws_of if self.draws == "a layer" else ""
-
-
-class _Bind(NamedTuple):
-    """Binds pictures of a layer to an album, cut to what they hold together."""
-
-    made: Flock
-
-    def __repr__(self) -> str:
-        return "album"
-
-    def next(self, at: At, *tiles: Tile) -> Album:
-        boxes = [box for box in map(_held, tiles) if not box.empty]
-        if not boxes:
-            return album_of([])
-        box = boxes[0]
-        for other in boxes[1:]:
-            box = box.around(other)
-        return album_of([tile.within(box) for tile in tiles])
-
-
-def _held(tile: Tile) -> Region:
-    """What of a picture is not clear."""
-    held = (tile.pixels != 0).any(axis=2)
-    rows, columns = np.flatnonzero(held.any(axis=1)), np.flatnonzero(held.any(axis=0))
-    left, top = tile.region.left, tile.region.top
-    if not len(rows):
-        return Region(left, top, left, top)
-    return Region(
-        left + int(columns[0]),
-        top + int(rows[0]),
-        left + int(columns[-1]) + 1,
-        top + int(rows[-1]) + 1,
-    )
+        return self.draws_of if self.draws in ("a layer", "a layer's edge") else ""
 
 
 class _Shows(NamedTuple):
@@ -346,16 +321,24 @@ class _Shows(NamedTuple):
         ages: Numbers,
         then: Ends,
         places: Ends,
+        behind: Numbers,
         album: Album | None,
     ) -> Tile:
         """Particles of an age in seconds `(N,)`, from how old and where each is as the shutter opens and
-        as it closes."""
+        as it closes, and where it was at times before, evenly back over its ribbon `(K, N, 2)`."""
         made = self.made
         near = 1 - made.deep / 100 * shares_of(key, lot.which, HOW_DEEP)
         opens, closes = (made.swayed(at, key, lot, places[i], then[i], near) for i in (0, 1))
         middle = (at.canvas.width / 2 / at.scale, at.canvas.height / 2 / at.scale)
         share = shares_of(key, lot.which, HOW_FAR)
-        seen = made.seen(share, opens, closes, self.cameras, middle)
+        backs = np.linspace(0, made.ribbons(), len(behind))
+        past = [
+            made.swayed(at, key, lot, before, np.maximum(0, ages - back), near)
+            for back, before in zip(backs, behind, strict=True)
+        ]
+        seen = made.seen(
+            share, opens, closes, np.array(past).reshape(behind.shape), self.cameras, middle
+        )
         seen = made.wrapped(seen, 2 * middle[0], 2 * middle[1], made.widest())
         shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)
         seen = seen._replace(large=seen.large * near * shed)
@@ -369,9 +352,12 @@ class _Stepped(NamedTuple):
     shows: _Shows
     seconds: float
     ahead: float
+    since: tuple[float, ...]
+    """How many seconds ago each of the states was that come before it, if a ribbon is made of them."""
 
-    def draw(self, at: At, state: State, album: Album | None = None) -> Tile:
-        made, flock = self.shows.made, _Alive(*state)
+    def draw(self, at: At, state: State, *others: Any) -> Tile:
+        made, flock = self.shows.made, Alive(*state)
+        earlier, album = others[: len(self.since)], others[len(self.since) :]
         key = at.key("particles", made.seed)
         lives = made.lives(key, flock.which)
         ages = np.clip(self.seconds - flock.born, 0, lives)
@@ -382,7 +368,11 @@ class _Stepped(NamedTuple):
             flock.places + flock.speeds * (then[1] - ages + self.ahead)[:, None],
         )
         lot = Lot(flock.which, flock.born, flock.starts, flock.speeds)
-        return self.shows.drawn(at, key, lot, ages, then, places, album)
+        before = [Alive(*state) for state in earlier]
+        behind = flock.behind(before, self.since, self.ahead, made.ribbons())
+        return self.shows.drawn(
+            at, key, lot, ages, then, places, behind, album[0] if album else None
+        )
 
 
 class _Sow(NamedTuple):
@@ -425,7 +415,10 @@ class _Closed(NamedTuple):
         places = made.flown(lot, then[0]), made.flown(lot, then[1])
         ages = np.maximum(0.0, (now - lot.born) / rate)
         album = before[0] if self.albums else None
-        return self.shows.drawn(at, key, lot, ages, then, places, album)
+        backs = np.linspace(0, made.ribbons(), RIBBON_POINTS) if made.ribbons() else ()
+        past = [made.flown(lot, np.clip((now - lot.born) / rate - back, 0, ends)) for back in backs]
+        behind = np.array(past).reshape(len(backs), len(ages), 2)
+        return self.shows.drawn(at, key, lot, ages, then, places, behind, album)
 
     def _shed_by(self, key: Key, lot: Lot, ends: Numbers) -> tuple[Lot, Numbers]:
         """What things that get so old have shed and is there, and how old each of that gets."""

@@ -13,10 +13,10 @@ from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, PHASE, SIDE
 from handful.engine.kernels.drawing.sheets import Album, sheet_of
-from handful.engine.kernels.drawing.spots import draw_spots
+from handful.engine.kernels.drawing.spots import ALONG, LEAST_DISC, draw_spots
 from handful.engine.kernels.drawing.sprites import draw_album, draw_sprites
 from handful.engine.kinds import At, Kind, LayerId, setting
-from handful.engine.picture import Tile, clear_tile
+from handful.engine.picture import Tile, clear_tile, laid
 from handful.engine.sources.particles.births import Numbers, shares_of
 from handful.engine.sources.particles.sights import Flying
 
@@ -102,8 +102,25 @@ class Look(Kind):
         usual=(0, 360),
         help="How long the shutter draws spots and discs out.",
     )
-    comes_as: Literal["light", "cover", "offsets"] = setting(
-        "light", look=True, help="Whether they shine, hide, or push what is seen through them."
+    ribbon: float = setting(
+        0,
+        unit="s",
+        look=True,
+        least=0,
+        most=4,
+        usual=(0, 1.5),
+        help="How long a part of its way each draws behind itself as a ribbon.",
+    )
+    ribbon_end: float = setting(
+        20, unit="%", look=True, least=0, most=500, usual=(0, 100), help="How wide that is at its end, of it."
+    )  # fmt: skip
+    comes_as: Literal[
+        "light", "cover", "offsets", "their depth", "their motion", "a colour for each"
+    ] = setting(
+        "light",
+        look=True,
+        help="Whether they shine, hide, or push what is seen through them; or how far off they are of the "
+        "whole depth, how many px they go in a frame, or which is which.",
     )
     push: float = setting(
         12,
@@ -170,7 +187,11 @@ class Look(Kind):
 
     def shutter(self) -> float:
         """For how many frames before and after the shutter is open."""
-        return self.streak / 720
+        return 0.5 if self.comes_as == "their motion" else self.streak / 720
+
+    def ribbons(self) -> float:
+        """How many seconds of its way each draws behind itself."""
+        return self.ribbon
 
     def widest(self) -> float:
         """How wide any of them is, in px."""
@@ -197,24 +218,61 @@ class Look(Kind):
         spots[:, 4] = wide / 2 * at.scale * softer
         shown = self._shown(key, which, age, part)
         shown *= (seen.faint * (size / wide) ** 2).astype(np.float32)
-        colours = self.coloured(age, part)
-        covers = self.comes_as == "cover"
-        if self.comes_as == "offsets":
-            way = 2 * math.pi * shares_of(key, which, PHASE)
-            ways = np.stack([np.cos(way), np.sin(way), np.zeros(len(way))], axis=1)
-            spots[:, 5:8] = ways * self.push * shown[:, None]
-            spots[:, 8] = 0
-        elif covers:
-            spots[:, 8] = np.minimum(1, shown)
-            spots[:, 5:8] = colours * spots[:, 8:9]
-        else:
-            spots[:, 5:8] = colours * np.float32(2.0**self.light) * shown[:, None]
-            spots[:, 8] = 0
+        spots[:, 5:9] = self._painted(key, flying, shown)
+        covers = self.comes_as not in ("light", "offsets")
+        if self.comes_as == "their motion":
+            spots[:, :2] = spots[:, 2:4] = (spots[:, :2] + spots[:, 2:4]) / 2
         order = np.argsort(seen.large, kind="stable") if covers else slice(None)
         tile = self._drawn(at, key, which, age, spots, order, album)
-        if self.comes_as == "offsets":
+        if len(seen.behind):
+            bands = self._bands(seen.behind[:, order] * at.scale, spots[order])
+            tile = laid(tile, draw_spots(bands, at.wanted, covers, covers))
+        if self.comes_as in ("offsets", "their motion"):
             return Tile(np.ascontiguousarray(tile.pixels[..., :2]), tile.region)
         return tile
+
+    def _painted(self, key: Key, flying: Flying, shown: NDArray[np.float32]) -> NDArray[np.float32]:
+        """The light and cover in the middle of each `(N, 4)`, of which so much is shown."""
+        which, age, part, seen = flying
+        paint = np.zeros((len(which), 4), np.float32)
+        if self.comes_as == "light":
+            paint[:, :3] = self.coloured(age, part) * np.float32(2.0**self.light) * shown[:, None]
+            return paint
+        if self.comes_as == "offsets":
+            way = 2 * math.pi * shares_of(key, which, PHASE)
+            paint[:, 0], paint[:, 1] = np.cos(way), np.sin(way)
+            return paint * np.float32(self.push) * shown[:, None]
+        match self.comes_as:
+            case "cover":
+                paint[:, :3] = self.coloured(age, part)
+            case "their depth":
+                paint[:, :3] = seen.far[:, None]
+            case "their motion":
+                paint[:, :2] = seen.closes - seen.opens
+            case _:
+                for channel, purpose in enumerate((PHASE, SIDE, HOW_LIT)):
+                    paint[:, channel] = shares_of(key, which, purpose)
+        paint[:, 3] = np.minimum(1, shown)
+        paint[:, :3] *= paint[:, 3:]
+        return paint
+
+    def _bands(
+        self, behind: NDArray[np.float64], spots: NDArray[np.float32]
+    ) -> NDArray[np.float32]:
+        """The ribbons of spots as spots that have moved, from the farthest back on. Each is so bright that where
+        one follows another they are together as bright as what draws them."""
+        points, count = behind.shape[:2]
+        back = (np.arange(points - 1) + 0.5)[::-1, None] / (points - 1)
+        bands = np.empty((points - 1, count, 9), np.float32)
+        bands[..., :2], bands[..., 2:4] = behind[:0:-1], behind[-2::-1]
+        bands[..., 4] = spots[:, 4] * (1 + (self.ribbon_end / 100 - 1) * back)
+        long = np.hypot(*np.moveaxis(bands[..., 2:4] - bands[..., :2], 2, 0))
+        radius = np.maximum(bands[..., 4], 1e-3)
+        covers = spots[:, 8] > 0
+        strong = long / (radius * np.where(covers, 2, 1) * ALONG)
+        strong = np.where(covers & (radius >= LEAST_DISC), 1 + 2 * long / (np.pi * radius), strong)
+        bands[..., 5:] = spots[:, 5:] * (strong * (1 - back))[..., None]
+        return bands.reshape(-1, 9)
 
     def _drawn(
         self,
@@ -226,7 +284,7 @@ class Look(Kind):
         order: NDArray[np.int64] | slice,
         album: Album | None,
     ) -> Tile:
-        covers = self.comes_as == "cover"
+        covers = self.comes_as not in ("light", "offsets")
         if self.look in ("a soft spot", "a disc"):
             return draw_spots(spots[order], at.wanted, self.look == "a disc", covers)
         sprites = self._sprites(key, which, age, spots)

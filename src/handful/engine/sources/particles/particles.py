@@ -23,11 +23,11 @@ class Particles(Look, Flock):
     family = "particles"
     says = FLOCK_SAYS + (
         "Each is {look}, of {pictured} {apart} apart, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
-        "{streak}, spinning {spin} from {tilt}, lit from {lit_from}, shaded {shade}, making {comes_as} of {push}, glowing {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
+        "{streak}, with ribbons of {ribbon} behind that end {ribbon_end} wide, spinning {spin} from {tilt}, lit from {lit_from}, shaded {shade}, making {comes_as} of {push}, glowing {glows} {colour} to {colour_end} at {light}, {kelvin} hot, half as "
         "hot in {cools}, {light_uneven} uneven, twinkling {twinkle} at {twinkle_pace}; it comes in "
         "{comes} and goes in {goes} of its life."
     )
 
     @classmethod
     def makes(cls, written: Any, others: Others) -> PictureKind:
-        return "offsets" if written.comes_as == "offsets" else "light"
+        return "offsets" if written.comes_as in ("offsets", "their motion") else "light"

@@ -31,6 +31,9 @@ class Shed(Kind):
     bursts_into: int = setting(
         0, least=0, most=1000, usual=(0, 60), help="How many smaller ones each bursts into at its end."
     )  # fmt: skip
+    bounces_into: int = setting(
+        0, least=0, most=1000, usual=(0, 30), help="How many smaller ones fly off each time it bounces."
+    )  # fmt: skip
     shed_life: float = setting(
         0.4, unit="s", least=0.02, most=60, usual=(0.1, 4), help="How long those live."
     )
@@ -46,7 +49,7 @@ class Shed(Kind):
 
     def is_shedding(self) -> bool:
         """Whether anything is left behind."""
-        return self.sheds > 0 or self.bursts_into > 0
+        return self.sheds > 0 or self.bursts_into > 0 or self.bounces_into > 0
 
     def left_behind(
         self, key: Key, which: NDArray[np.int64], since: Numbers, till: Numbers
@@ -67,12 +70,15 @@ class Shed(Kind):
         return of, SHED + which[of] * _EACH + number % _EACH, ages
 
     def burst_of(self, which: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """What things burst into: of which each is, and its number."""
-        most = MOST_ALIVE // max(1, self.bursts_into)
-        parents = np.arange(max(0, len(which) - most), len(which))
-        of = np.repeat(parents, self.bursts_into)
-        number = np.tile(np.arange(self.bursts_into, dtype=np.int64), len(parents))
-        return of, SHED + _BURST_OF + which[of] * _EACH + number
+        """What things burst into at their end: of which each is, and its number."""
+        return _parts_of(which, self.bursts_into, np.zeros(len(which), np.int64))
+
+    def bounced_off(
+        self, which: NDArray[np.int64], ages: Numbers
+    ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """What flies off as things bounce that are so many seconds old: off which each does, and its number."""
+        begins = self.bursts_into + np.floor(ages * _BOUNCES).astype(np.int64) * self.bounces_into
+        return _parts_of(which, self.bounces_into, begins)
 
     def scattered(self, key: Key, which: NDArray[np.int64], speeds: Numbers) -> Numbers:
         """How fast what is shed flies `(M, 2)`, from how fast what it comes from does."""
@@ -81,3 +87,18 @@ class Shed(Kind):
         apart = np.stack([fast * np.cos(way), fast * np.sin(way)], axis=1)
         found: Numbers = speeds * (self.shed_keeps / 100) + apart
         return found
+
+
+def _parts_of(
+    which: NDArray[np.int64], count: int, begins: NDArray[np.int64]
+) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """So many parts of each thing, numbered from where each begins: of which each is, and its number. Of more
+    than there may be, those of the last things."""
+    parents = np.arange(max(0, len(which) - MOST_ALIVE // max(1, count)), len(which))
+    of = np.repeat(parents, count)
+    number = begins[of] + np.tile(np.arange(count, dtype=np.int64), len(parents))
+    return of, SHED + _BURST_OF + which[of] * _EACH + number % _EACH
+
+
+_BOUNCES = 97
+"""Bounces of one thing so many to a second have numbers of their own."""

@@ -26,13 +26,17 @@ _FADES = 0.15
 
 class Seen(NamedTuple):
     """Things as they are seen: between two places `(N, 2)` of the full-size canvas, how many times as
-    large as they are `(N,)`, how much fainter, and how wide a point of them is, in px."""
+    large as they are `(N,)`, how much fainter, how wide a point of them is, in px, and how far off they are,
+    as a part of the whole depth: half way where that is nothing.
+    `behind` `(K, N, 2)` is where they were before, from now on back, if that is seen."""
 
     opens: Numbers
     closes: Numbers
     large: Numbers
     faint: Numbers
     blurred: Numbers
+    far: Numbers
+    behind: Numbers
 
 
 class Flying(NamedTuple):
@@ -112,36 +116,42 @@ class Sight(Kind):
             return seen
         span = np.array([width, height]) + 2 * margin
         over = np.floor(((seen.opens + seen.closes) / 2 + margin) / span) * span
-        return seen._replace(opens=seen.opens - over, closes=seen.closes - over)
+        return seen._replace(
+            opens=seen.opens - over, closes=seen.closes - over, behind=seen.behind - over
+        )
 
     def seen(
         self,
         share: Numbers,
         opens: Numbers,
         closes: Numbers,
+        behind: Numbers,
         cameras: tuple[Camera, Camera],
         middle: tuple[float, float],
     ) -> Seen:
-        """Places `(N, 2)` when the shutter opens and closes, with even shares `(N,)` of the depth, as seen
-        about a middle. A thing at a distance z is lens / z times as large (central projection), and a
+        """Places `(N, 2)` when the shutter opens and closes, and before `(K, N, 2)`, with even shares `(N,)` of
+        the depth, as seen about a middle. A thing at a distance z is lens / z times as large (central projection), and a
         point of it |1 - focus / z| times `blurs` wide (thin lens, common practice)."""
         ones = np.ones(len(share))
         if self.depth <= 0:
-            return Seen(opens, closes, ones, ones, np.zeros(len(share)))
+            return Seen(opens, closes, ones, ones, np.zeros(len(share)), ones / 2, behind)
         gone = 0.5 * (cameras[0][0] + cameras[1][0])
         far = np.mod(share * self.depth - gone, self.depth)
         ends = [
             self._projected(places, far + gone - dolly, track, middle)
             for places, (dolly, track) in zip((opens, closes), cameras, strict=True)
         ]
+        dolly, track = cameras[1]
+        past = [self._projected(places, far + gone - dolly, track, middle) for places in behind]
         nearest = _NEAREST * self.lens
         at = np.maximum(far, nearest)
         faint = np.clip((far - nearest) / (2 * nearest), 0, 1)
         faint *= np.clip((1 - far / self.depth) / _FADES, 0, 1)
         faint *= 1 - self.haze / 100 * far / self.depth
         return Seen(
-            ends[0], ends[1], self.lens / at, faint, self.blurs * np.abs(1 - self.focus / at)
-        )
+            ends[0], ends[1], self.lens / at, faint, self.blurs * np.abs(1 - self.focus / at), far / self.depth,
+            np.array(past).reshape(behind.shape),
+        )  # fmt: skip
 
     def _projected(
         self, places: Numbers, far: Numbers, track: Point, middle: tuple[float, float]
