@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
 from handful.engine.kernels.drawing.bands import BAND, by_band, touched
 from handful.engine.kernels.drawing.sheets import Album, Sheet
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
@@ -80,7 +80,7 @@ class _Frame(NamedTuple):
     middle: np.float32
 
 
-@compiled
+@compiled_along
 def _framed(sprite: NDArray[np.float32], side: int, within: np.float32) -> _Frame:
     """The frame of a sprite whose shape is `side` px wide and lies within a part of that."""
     one, half, least = np.float32(1.0), np.float32(0.5), np.float32(LEAST_HALF)
@@ -100,7 +100,7 @@ def _framed(sprite: NDArray[np.float32], side: int, within: np.float32) -> _Fram
     )
 
 
-@compiled
+@compiled_along
 def _spanned(
     y: int,
     left: int,
@@ -136,7 +136,7 @@ def _spanned(
     return first, max(first, last)
 
 
-@compiled
+@compiled_along
 def _faint(sprite: NDArray[np.float32]) -> np.float32:
     """How much fainter a sprite is drawn that is drawn larger than it is."""
     one, least = np.float32(1.0), np.float32(LEAST_HALF)
@@ -145,7 +145,7 @@ def _faint(sprite: NDArray[np.float32]) -> np.float32:
     return faint
 
 
-@compiled
+@compiled_along
 def _level(sprite: NDArray[np.float32], sides: NDArray[np.int64]) -> int:
     """The largest of some sizes of which hardly more than a px comes on a px of a sprite."""
     level, most = 0, 2.5 * max(sprite[2], sprite[3])
@@ -154,7 +154,7 @@ def _level(sprite: NDArray[np.float32], sides: NDArray[np.int64]) -> int:
     return level
 
 
-@compiled
+@compiled_along
 def _sprite_rows(
     first: int,
     last: int,
