@@ -15,6 +15,7 @@ from handful.engine.kernels.chance.hash import Key
 from handful.engine.recipe import RecipeError
 from handful.engine.sources.particles.births import Lot, births_on
 from handful.engine.sources.particles.particles import Particles
+from handful.engine.sources.particles.sights import Flying, Seen
 from handful.engine.values import Point
 from tests.engine.recipes import as_it_comes, small
 
@@ -194,6 +195,8 @@ class Heat(TestCase):
     def test_cooling(self) -> None:
         """By radiation, dT/dt ∝ -T⁴, a body has half its temperature after the time that is set."""
         made = as_it_comes(Particles, glows="by its heat, not in", kelvin=2000.0, cools=0.7)
-        now = made.coloured(np.array([0.0, 0.7]), np.array([0.0, 0.5]))
+        ages, unseen = np.array([0.0, 0.7]), Seen(*[np.zeros(2)] * 7)
+        flying = Flying(np.arange(2), ages, np.array([0.0, 0.5]), unseen, ages)
+        now = made.coloured(Key(1, 2), flying)
         table = heat_table(2000.0)
         np.testing.assert_allclose(now, heat_of(np.array([2000.0, 1000.0]), table), rtol=1e-5)

@@ -11,6 +11,7 @@ from handful.engine.recipe import RecipeError
 from handful.engine.render.cache import Cache
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.looks import Look
+from handful.engine.sources.particles.overs import Overs
 from handful.engine.sources.particles.particles import Particles
 from handful.engine.sources.particles.sheds import Shed
 from handful.engine.sources.particles.sights import Sight
@@ -65,12 +66,12 @@ class Memory(TestCase):
             render_frame(recipe(stir=150), 9, 1.0, cache)
         self.assertEqual(first.frames, 8)
         flown = {"sway", "flutter", "flutter_pace", "deep", "shed_size"}
-        looks = set(Look.__annotations__) | set(Sight.__annotations__) | flown
+        looks = flown.union(*(part.__annotations__ for part in (Look, Overs, Sight)))
         self.assertEqual({known.name for known in Particles.settings if known.look}, looks)
         with Counted(Particles) as again:
             for name in sorted(looks - {"sway", "pictured"}):
                 known = next(each for each in Particles.settings if each.name == name)
-                value = known.choices[-2] if known.choices else True if known.type == "switch" else [9, 9] if known.type == "point" else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
+                value: Any = known.choices[-2] if known.choices else [{}] if known.type == "pieces" else True if known.type == "switch" else [9, 9] if known.type == "point" else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
                 render_frame(recipe(stir=150, **{name: value}), 9, 1.0, cache)
             render_frame(recipe(stir=150), 9, 0.5, cache)
         self.assertEqual(again.frames, 0)

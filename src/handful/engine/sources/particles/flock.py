@@ -104,6 +104,10 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         """How many seconds of its way each draws behind itself."""
         return 0.0
 
+    def minds_speed(self) -> bool:
+        """Whether it is seen how fast each goes."""
+        return False
+
     def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
         """The picture of all of them."""
         raise NotImplementedError
@@ -343,7 +347,8 @@ class _Shows(NamedTuple):
         shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)
         seen = seen._replace(large=seen.large * near * shed)
         lives = made.lives(key, lot.which)
-        return made.drawn(at, key, Flying(lot.which, ages, ages / lives, seen), album)
+        flying = Flying(lot.which, ages, ages / lives, seen, np.hypot(*lot.speeds.T))
+        return made.drawn(at, key, flying, album)
 
 
 class _Stepped(NamedTuple):
@@ -418,7 +423,15 @@ class _Closed(NamedTuple):
         backs = np.linspace(0, made.ribbons(), RIBBON_POINTS) if made.ribbons() else ()
         past = [made.flown(lot, np.clip((now - lot.born) / rate - back, 0, ends)) for back in backs]
         behind = np.array(past).reshape(len(backs), len(ages), 2)
+        if made.minds_speed():
+            lot = lot._replace(speeds=self._speeds(lot, np.clip(ages, _MOMENT, ends)))
         return self.shows.drawn(at, key, lot, ages, then, places, behind, album)
+
+    def _speeds(self, lot: Lot, ages: Numbers) -> Numbers:
+        """How fast things are that are so many seconds old, a moment and more `(N, 2)`."""
+        made = self.shows.made
+        found: Numbers = (made.flown(lot, ages) - made.flown(lot, ages - _MOMENT)) / _MOMENT
+        return found
 
     def _shed_by(self, key: Key, lot: Lot, ends: Numbers) -> tuple[Lot, Numbers]:
         """What things that get so old have shed and is there, and how old each of that gets."""

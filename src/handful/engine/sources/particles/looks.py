@@ -15,13 +15,14 @@ from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, PHASE, SI
 from handful.engine.kernels.drawing.sheets import Album, sheet_of
 from handful.engine.kernels.drawing.spots import ALONG, LEAST_DISC, draw_spots
 from handful.engine.kernels.drawing.sprites import draw_album, draw_sprites
-from handful.engine.kinds import At, Kind, LayerId, setting
+from handful.engine.kinds import At, LayerId, setting
 from handful.engine.picture import Tile, clear_tile, laid
 from handful.engine.sources.particles.births import Numbers, shares_of
+from handful.engine.sources.particles.overs import Overs, over_life
 from handful.engine.sources.particles.sights import Flying
 
 
-class Look(Kind):
+class Look(Overs):
     """The settings of how they look."""
 
     look: Literal[
@@ -131,9 +132,9 @@ class Look(Kind):
         usual=(0, 60),
         help="How far each pushes, this way or that.",
     )
-    glows: Literal["in", "by its heat, not in", "as its picture does, not in"] = setting(
-        "in", look=True, help="Whether each has a colour, or glows by how hot it is."
-    )
+    glows: Literal[
+        "in", "along a ramp, not in", "by its heat, not in", "as its picture does, not in"
+    ] = setting("in", look=True, help="Whether each has a colour, or glows by how hot it is.")
     colour: Colour = setting("#ffd9a0", look=True, help="Its colour at first.")
     colour_end: Colour = setting("#ff5a1e", look=True, help="Its colour at last.")
     light: float = setting(
@@ -193,9 +194,14 @@ class Look(Kind):
         """How many seconds of its way each draws behind itself."""
         return self.ribbon
 
+    def minds_speed(self) -> bool:
+        """Whether it is seen how fast each goes."""
+        return self.glows == "along a ramp, not in" and self.hued_by == "speed"
+
     def widest(self) -> float:
         """How wide any of them is, in px."""
-        return self.size * max(1.0, self.size_end / 100)
+        most = max(point.share for point in self.size_over) / 100
+        return self.size * max(1.0, self.size_end / 100) * most
 
     def pictures(self) -> tuple[tuple[str, float, float], ...]:
         """The pictures that they are, if they are any: a layer, how many frames ahead, at which scale."""
@@ -207,11 +213,12 @@ class Look(Kind):
 
     def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
         """The picture of all of them."""
-        which, age, part, seen = flying
+        which, age, part, seen, _ = flying
         spots = np.empty((len(which), 9), np.float32)
         spots[:, :2], spots[:, 2:4] = seen.opens * at.scale, seen.closes * at.scale
         size = self.size * (1 - self.size_uneven / 100 * shares_of(key, which, HOW_LARGE))
         size *= seen.large * (1 + (self.size_end / 100 - 1) * part)
+        size *= over_life(self.size_over, part)
         size = np.maximum(size, 1e-3)
         wide = np.hypot(size, seen.blurred)
         softer = SOFTER if self.look == "a soft spot" else 1
@@ -233,10 +240,10 @@ class Look(Kind):
 
     def _painted(self, key: Key, flying: Flying, shown: NDArray[np.float32]) -> NDArray[np.float32]:
         """The light and cover in the middle of each `(N, 4)`, of which so much is shown."""
-        which, age, part, seen = flying
+        which, seen = flying.which, flying.seen
         paint = np.zeros((len(which), 4), np.float32)
         if self.comes_as == "light":
-            paint[:, :3] = self.coloured(age, part) * np.float32(2.0**self.light) * shown[:, None]
+            paint[:, :3] = self.coloured(key, flying) * np.float32(2.0**self.light) * shown[:, None]
             return paint
         if self.comes_as == "offsets":
             way = 2 * math.pi * shares_of(key, which, PHASE)
@@ -244,7 +251,7 @@ class Look(Kind):
             return paint * np.float32(self.push) * shown[:, None]
         match self.comes_as:
             case "cover":
-                paint[:, :3] = self.coloured(age, part)
+                paint[:, :3] = self.coloured(key, flying)
             case "their depth":
                 paint[:, :3] = seen.far[:, None]
             case "their motion":
@@ -333,15 +340,21 @@ class Look(Kind):
             phase = shares_of(key, which, PHASE)
             wave = np.sin(2 * math.pi * (self.twinkle_pace * age * (0.7 + 0.6 * phase) + 9 * phase))
             shown *= 1 - self.twinkle / 100 * (0.5 - 0.5 * wave)
+        shown *= over_life(self.light_over, part)
         return np.maximum(0, shown).astype(np.float32)
 
-    def coloured(self, age: Numbers, part: Numbers) -> NDArray[np.float32]:
-        """The colour of each, in light, at its age in seconds and its part of a life."""
+    def coloured(self, key: Key, flying: Flying) -> NDArray[np.float32]:
+        """The colour of each, in light `(N, 3)`."""
+        age, part = flying.age, flying.part
         if self.glows == "as its picture does, not in":
             return np.ones((len(age), 3), np.float32)
         if self.glows == "in":
             first, last = np.array(self.colour, np.float32), np.array(self.colour_end, np.float32)
             return first + (last - first) * part.astype(np.float32)[:, None]
+        if self.glows == "along a ramp, not in":
+            by_chance = shares_of(key, flying.which, HOW_LIT)
+            places = {"age": part, "speed": flying.fast / self.full_speed, "chance": by_chance}
+            return self.hued(places[self.hued_by])
         kelvins = self.kelvin * (1 + 7 * age / self.cools) ** (-1 / 3)
         return heat_of(np.clip(kelvins, COLDEST, HOTTEST), heat_table(self.kelvin))
 

@@ -40,13 +40,14 @@ class Seen(NamedTuple):
 
 
 class Flying(NamedTuple):
-    """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, and how they
-    are seen."""
+    """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, how they
+    are seen, and how fast they go, in px a second."""
 
     which: NDArray[np.int64]
     age: Numbers
     part: Numbers
     seen: Seen
+    fast: Numbers
 
 
 class Sight(Kind):
