@@ -28,8 +28,8 @@ Way = Callable[[float], Affine]
 _FEW = 8
 _MANY = 64
 _MOST_SAMPLES = 343
-_MOST_ROOM = 512
-"""px by which a picture between two passes is larger than what it is made from and made for."""
+_FARTHER = 1.25
+"""How much longer than the longest way within a region one may be a little beyond it."""
 
 
 def straight(dx: float, dy: float) -> Way:
@@ -71,8 +71,13 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
     taps = math.ceil(wanted ** (1 / passes) - 1e-9)
     count = taps**passes
     spacing = 1.0 / count
-    # All but the last pass cover what a later one can reach on its way to the tile.
-    room = tile.region.around(region).grown(min(_MOST_ROOM, math.ceil(length / taps) + 2))
+    # A pass comes no farther than its own samples and those before it, and is asked no farther off than those after it.
+    part = 1.0 if fade else 0.5
+    reaches = [
+        math.ceil(_FARTHER * part * length * (taps - 1) * spacing * taps**number) + 2
+        for number in range(passes)
+    ]
+    held = tile.region
     for number in range(passes):
         step = spacing * taps**number
         middle = 0.0 if fade else 0.5 * (taps - 1)
@@ -83,7 +88,12 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
         weights /= weights.sum()
         maps = np.array([way(place) for place in places], np.float64)
         are_shifts = bool(np.all(maps[:, (0, 1, 3, 4)] == (1, 0, 0, 1)))
-        area = region if number == passes - 1 else room
+        held = held.grown(reaches[number])
+        area = region
+        if number < passes - 1:
+            area = held.meet(region.grown(sum(reaches[number + 1 :])))
+        if area.empty:
+            return clear_tile(region)
         result = unset(area)
         in_bands(
             _mean_rows, area.height, np.ascontiguousarray(tile.pixels), tile.region.left,
