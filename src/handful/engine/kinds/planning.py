@@ -86,8 +86,9 @@ class Planning(Protocol):
         """A state of a source with memory, from the one before and what else moved it, at the beginning of a
         frame; worth keeping for long if it `lasts`."""
 
-    def seen(self, layer: str, frame: float, scale: float) -> Planned:
-        """Another layer's picture on the canvas at a frame and a scale; nothing where there is none."""
+    def seen(self, layer: str, frame: float, scale: float, shed: bool = False) -> Planned:
+        """Another layer's picture on the canvas at a frame and a scale, as much of it as shows then if it is
+        `shed`; nothing where there is none."""
 
     def members(self) -> Planned:
         """The layers that belong to this one, mixed."""

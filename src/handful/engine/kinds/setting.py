@@ -71,6 +71,7 @@ class Setting:
     look: bool = False
     takes: tuple[PictureKind, ...] = ("light",)
     returns: str = ""
+    measured: bool = False
     of: AnyKind | None = None
 
     @property
@@ -98,16 +99,18 @@ def setting(
     look: bool = False,
     takes: tuple[PictureKind, ...] = ("light",),
     returns: str = "",
+    measured: bool = False,
 ) -> Any:
     """Declare a setting as the default of a class attribute; its type is the annotation's.
 
     `default` is written as a recipe would write it: a hex colour, a pair for a point, an object
-    with `moves`, a list of objects for pieces. `most` is then how many pieces there may be.
+    with `moves`, a list of objects for pieces. `most` is then how many pieces there may be. A layer that
+    is `measured` is handed over whole, on the canvas and at one scale, whatever is shown.
     """
     told = {
         "help": help, "unit": unit, "least": least, "most": most, "usual": usual,
         "drawn": drawn, "about": about, "elsewhere": elsewhere, "look": look, "takes": takes,
-        "returns": returns,
+        "returns": returns, "measured": measured,
     }  # fmt: skip
     return dataclasses.field(metadata={"default": default, "told": told})
 

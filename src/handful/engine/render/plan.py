@@ -61,6 +61,9 @@ MOST_PIXELS = 100_000_000
 _REACH_STEP, _NEAR_STEP = 128, 32
 _STEPS = (16, 32, 64)
 
+_MEASURED_AT = 1 / 8
+"""The scale at which a layer is looked at of which no more than its brightness matters."""
+
 _MOST_MARGIN = 1.6
 """Beyond the edge of the canvas a layer is drawn at most so many times its longer side, or 512 px."""
 
@@ -209,6 +212,11 @@ class _Planner:
         if all(node.key == opened[0].key for node in opened):
             return opened[0]
         return node_of("shutter", (region,), tuple(opened), lambda tiles: averaged(tiles, region))
+
+    def shed(self, layer: Layer, take: Take) -> Node:
+        """A layer as much as it shows, whether or not it is on, on the whole canvas."""
+        region, share = self.canvas, self.resolver.shed(layer, take)
+        return sum_of([self.layer(layer, take, region)], [share], region)
 
     def own_picture(self, layer: Layer, take: Take) -> Node:
         """A layer by itself, as large as the pictures of the shot."""
@@ -471,13 +479,17 @@ class _Planner:
 
     def _others(self, kind: Kind, take: Take, region: Region) -> tuple[Node, ...]:
         """The pictures of the layers that a kind names, in the order of its settings."""
-        named = [
-            getattr(kind, setting.name) for setting in kind.settings if setting.type == "layer"
-        ]
         plain = Take(take.now, take.now, take.shown, back=take.back)
-        return tuple(
-            self.layer(self.layers[name], plain, region) for name in named if name in self.layers
-        )
+        found = []
+        for setting in kind.settings:
+            named = (
+                self.layers.get(getattr(kind, setting.name)) if setting.type == "layer" else None
+            )
+            if named is not None and setting.measured:
+                found.append(self.at_scale(_MEASURED_AT).shed(named, plain))
+            elif named is not None:
+                found.append(self.layer(named, plain, region))
+        return tuple(found)
 
     def _beginning(self, known: Resolved, wanted: Region) -> Node:
         """What the first step is done to: a layer's source, or all layers mixed."""
@@ -544,11 +556,13 @@ class _Asked:
         take = self._known.take
         return node._replace(lasts=lasts, frame=math.floor(frame + take.now - take.frame + 0.5))
 
-    def seen(self, layer: str, frame: float, scale: float) -> Node:
+    def seen(self, layer: str, frame: float, scale: float, shed: bool = False) -> Node:
         planner = self._planner.at_scale(scale)
         original = planner.layers.get(layer)
         if original is None:
             return nothing(planner.canvas)
+        if shed:
+            return planner.shed(original, Take.of(frame))
         return planner.layer(original, Take.of(frame), planner.canvas)
 
     def members(self) -> Node:

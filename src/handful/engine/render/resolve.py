@@ -182,8 +182,12 @@ class Resolver:
     def opacity(self, layer: Layer, take: Take) -> float:
         """How much of the layer is mixed in: nothing where it does not show, and above 1 where its
         life overshoots."""
+        return self.shed(layer, take) if layer.on else 0.0
+
+    def shed(self, layer: Layer, take: Take) -> float:
+        """The same, also of a layer that is off and there for others to look at."""
         level = self.life(layer, take)
-        if not layer.on or level is None:
+        if level is None:
             return 0.0
         opacity = self.unlived_opacity(layer, take._replace(life=level))
         return opacity * max(0.0, level) if layer.life.drives == "opacity" else opacity
