@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 
 from demo.brush import MARGIN, Light
 from demo.scenes.fairway import WATER, fairway
+from demo.scenes.furnace import furnace, roofs
 from demo.scenes.glasshouse import glasshouse
 from demo.scenes.harbour import HORIZON, harbour
 from demo.scenes.lighthouse import SEA, lighthouse
@@ -52,6 +53,8 @@ SCENES = {
     "divers-bubble": Scene((0.0, 6.0), seabed, GROUND),
     "depth-bell": Scene((0.0, 0.0), roads, ROADS),
     "first-gather": Scene((0.0, 0.0), glasshouse, 1.0),
+    "furnace-mouth": Scene((0.0, 0.0), furnace, 1.0),
+    "flue-haze": Scene((0.0, 0.0), roofs, 1.0),
     "storm-sail": Scene((0.0, 0.0), storm_deck, 1.0),
 }
 

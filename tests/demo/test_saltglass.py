@@ -29,6 +29,8 @@ GOES_ON = {
     "depth-bell",
     "divers-bubble",
     "first-gather",
+    "flue-haze",
+    "furnace-mouth",
     "grinding-wheel",
     "loft-dust",
     "out-of-the-fog",

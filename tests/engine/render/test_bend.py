@@ -16,7 +16,7 @@ from scipy.ndimage import gaussian_filter
 
 from handful.engine import Recipe, read_recipe, render_frame
 from handful.engine.files import FORMATS, About, WriteError
-from handful.engine.mix import Seen, bent_plate, beyond
+from handful.engine.mix import Seen, bent_plate, beyond, folds
 from handful.engine.recipe import RecipeError
 from handful.engine.render import PlanError, plan_bend, render_bend
 from handful.engine.sources.bend import turned_by
@@ -294,6 +294,26 @@ class Plate(TestCase):
         offsets[100, 160] = (-30, 30)
         self.assertEqual(beyond(offsets, 1.0), ("left",))
         self.assertEqual(beyond(offsets, 0.25), ())
+
+    def test_where_it_folds(self) -> None:
+        """A wave a sin(2 π x / l) folds where its slope is beyond 1, from a = l / 2 π on; the share and the place in
+        closed form, at every scale."""
+        x = np.arange(WIDE) + 0.5
+        for strong, share in ((0.95, 0.0), (2.0, 1 / 3), (10.0, math.acos(0.1) / math.pi)):
+            offsets = np.zeros((HIGH, WIDE, 2), np.float32)
+            offsets[..., 0] = strong * 80 / (2 * math.pi) * np.sin(2 * math.pi * x / 80)
+            for scale in (1.0, 0.5):
+                part = offsets[:: round(1 / scale), :: round(1 / scale)]
+                self.assertAlmostEqual(folds(part, scale)[0], share, delta=0.02)
+            self.assertEqual(folds(np.zeros_like(offsets), 1.0), (0.0, (0.0, 0.0)))
+        one = np.zeros((HIGH, WIDE, 2), np.float32)
+        one[90:110, 200] = (7, 0)
+        share, place = folds(one, 1.0)
+        self.assertAlmostEqual(share, 20 / ((HIGH - 1) * (WIDE - 1)), delta=1e-4)
+        np.testing.assert_allclose(place, (200, 100), atol=2)
+        turned = np.zeros((HIGH, WIDE, 2), np.float32)
+        turned[..., 1] = 3 * np.arange(HIGH)[:, None]
+        self.assertEqual(folds(turned, 1.0)[0], 1.0)
 
     def test_in_a_loop(self) -> None:
         """What runs by a rate bends the plate on the last frame nearly as on the first: no seam is left."""

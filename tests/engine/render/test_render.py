@@ -280,7 +280,7 @@ class Views(TestCase):
         """Counted by hand: a quarter of the px at 3, less than 2 stops above white, at the left."""
         picture = np.zeros((16, 16, 4), np.float32)
         picture[4:12, :8] = 3
-        edges, clipped, above, beyond, _ = warnings_of(picture, 0)
+        edges, clipped, above, beyond, *_ = warnings_of(picture, 0)
         self.assertEqual((edges, beyond), (("left",), ()))
         self.assertEqual(clipped, 0.25)
         self.assertEqual(above, 2.0)

@@ -12,8 +12,9 @@ from handful.engine import Cache, Recipe, read_recipe, render_frame
 from handful.engine.kinds import At, Stretch
 from handful.engine.picture import Region
 from handful.engine.recipe import RecipeError
+from handful.engine.render import render_bend
 from handful.engine.render.resolve import Resolver, Take
-from handful.engine.sources.fire import Fire, _Gas
+from handful.engine.sources.fire import _AIR, Fire, _Gas, thinness
 from tests.engine.counted import Counted
 
 SMALL = {
@@ -62,7 +63,7 @@ class Memory(TestCase):
         self.assertEqual(first.frames, 9 + 5, "from its beginning, and before")
         looks: dict[str, Any] = {
             "kelvin": 2400, "light": 5, "dense": 30, "blue": 90, "fray": 0, "threads": 9, "smoke": 90,
-            "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0,
+            "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0, "comes_as": "heat", "shimmer": 9,
         }  # fmt: skip
         declared = {setting.name for setting in Fire.settings if setting.look}
         self.assertEqual(set(looks), declared)
@@ -70,7 +71,9 @@ class Memory(TestCase):
         with Counted(Fire) as again:
             for name, value in looks.items():
                 with self.subTest(look=name):
-                    after = render_frame(recipe_of(**{"smoke": 50, name: value}), 1010, 1.0, cache)
+                    more = {"comes_as": "heat"} if name == "shimmer" else {}
+                    look = {"smoke": 50, **more, name: value}
+                    after = render_frame(recipe_of(**look), 1010, 1.0, cache)
                     self.assertFalse(np.array_equal(after, before))
             render_frame(recipe_of(), 1010, 0.5, cache)
         self.assertEqual(again.frames, 0)
@@ -248,6 +251,33 @@ class Burns(TestCase):
             pace = float((paces * waves)[kept].sum() / waves[kept].sum())
             with self.subTest(metres=metres):
                 self.assertTrue(0.65 * expected < pace < 1.35 * expected, (pace, expected))
+
+    def test_as_heat(self) -> None:
+        """How thin its air is: 1 - T0 / T of hot gas (Gladstone and Dale 1863), in px; nothing is hot far from it,
+        and what is only a matter of the look finds the same gas."""
+        found = thinness(np.array([20.0, _AIR, 2 * _AIR, 4 * _AIR], np.float32))
+        np.testing.assert_allclose(found, [0, 0, 0.5, 0.75], atol=1e-6)
+        cache = Cache(1 << 28)
+        render_frame(recipe_of(), 1012, 0.25, cache)
+        with Counted(Fire) as again:
+            heat = render_frame(recipe_of(comes_as="heat", shimmer=10), 1012, 0.25, cache)
+        self.assertEqual(again.frames, 0)
+        self.assertEqual(heat.ndim, 2)
+        self.assertGreater(float(heat.max()), 5)
+        self.assertLess(float(heat.max()), 10)
+        self.assertEqual(float(np.abs(heat[:4]).max()), 0)
+        twice = render_frame(recipe_of(comes_as="heat", shimmer=20), 1012, 0.25, cache)
+        np.testing.assert_allclose(twice, 2 * heat, rtol=1e-5)
+
+    def test_its_heat_bends_what_is_behind(self) -> None:
+        """A plate is pushed where the gas is, by its slope, and nowhere else."""
+        bend = {"id": "bend", "name": "Bend", "source": {"kind": "bend", "by": "fire"}}
+        made = recipe_of(bend, comes_as="heat", shimmer=3)
+        bent = render_bend(made, 1012, 0.25)
+        assert bent is not None
+        far = np.hypot(*np.moveaxis(bent.offsets, 2, 0))
+        self.assertGreater(float(far.max()), 1)
+        self.assertEqual(float(far[:, :2].max()), 0)
 
 
 def _pool(metres: float) -> Fire:

@@ -13,7 +13,7 @@ from handful.engine.sources.spill import on_a_wall
 from handful.engine.steps.light.lit_by import LitBy
 from tests.engine.recipes import as_it_comes, small
 
-LAMP = {
+LAMP: dict[str, Any] = {
     "id": "lamp", "name": "Lamp", "on": False, "source": {"kind": "noise", "comes_as": "light", "brightness": 100, "contrast": 0, "light": 2},
     "limits": [{"kind": "rectangle", "centre": [160, 90], "width": 32, "height": 16, "feather": 0}],
 }  # fmt: skip

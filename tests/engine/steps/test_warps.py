@@ -148,22 +148,66 @@ class Displacing(TestCase):
         self.assertAlmostEqual(y, MIDDLE.y, delta=0.02)
 
 
+def _lens(**settings: Any) -> Lens:
+    plain: dict[str, Any] = {
+        "bend": 0.0,
+        "centre": MIDDLE,
+        "edge": "clear",
+        "spread": 0.0,
+        "squeeze": 0.0,
+        "size": 100.0,
+    }
+    return Lens(**(plain | settings))
+
+
 class Optics(TestCase):
     def test_lens(self) -> None:
         """Brown 1966, first radial term: what is seen at r comes from r (1 + k r^2)."""
         half = math.hypot(240, 180) / 2
         for bend in (30.0, -15.0):
             at = 60 * (1 + bend / 100 * (60 / half) ** 2)
-            step = Lens(bend=bend, centre=MIDDLE, edge="clear")
+            step = _lens(bend=bend, centre=MIDDLE, edge="clear")
             x, y = _middle(_applied(step, _spot(MIDDLE.x + at, MIDDLE.y)))
             self.assertAlmostEqual(x - MIDDLE.x, 60, delta=0.4)
             self.assertAlmostEqual(y, MIDDLE.y, delta=0.05)
 
+    def test_a_lens_that_squeezes(self) -> None:
+        """Across it bends by so much less: k times the square of the share; down as ever."""
+        half = math.hypot(240, 180) / 2
+        step = _lens(bend=30.0, centre=MIDDLE, edge="clear", squeeze=50.0)
+        for way, share in ((Point(60, 0), 0.25), (Point(0, 60), 1.0)):
+            at = 1 + 0.3 * share * (60 / half) ** 2
+            x, y = _middle(_applied(step, _spot(MIDDLE.x + way.x * at, MIDDLE.y + way.y * at)))
+            self.assertAlmostEqual(x - MIDDLE.x, way.x, delta=0.4)
+            self.assertAlmostEqual(y - MIDDLE.y, way.y, delta=0.4)
+
+    def test_a_lens_that_breathes(self) -> None:
+        """All is so many times as far from its centre; bent or not."""
+        step = _lens(bend=0.0, centre=MIDDLE, edge="clear", size=125.0)
+        x, y = _middle(_applied(step, _spot(MIDDLE.x + 40, MIDDLE.y - 24)))
+        self.assertAlmostEqual(x - MIDDLE.x, 50, delta=0.1)
+        self.assertAlmostEqual(y - MIDDLE.y, -30, delta=0.1)
+
+    def test_a_lens_that_parts_colours(self) -> None:
+        """Red lands so much farther out than blue, half to either side of green, and none in the middle."""
+        step = _lens(bend=0.0, centre=MIDDLE, edge="clear", spread=10.0)
+        picture = _applied(step, _spot(MIDDLE.x + 60, MIDDLE.y))
+        places = []
+        for channel in range(3):
+            alone = np.zeros_like(picture)
+            alone[..., :3] = picture[..., channel : channel + 1]
+            places.append(_middle(alone)[0] - MIDDLE.x)
+        np.testing.assert_allclose(places, [60 / 0.95, 60, 60 / 1.05], atol=0.1)
+        still = _applied(step, _spot(*MIDDLE))
+        np.testing.assert_allclose(still[..., 0].sum(), still[..., 2].sum(), rtol=0.25)
+
     def test_a_lens_asks_for_all_it_shows(self) -> None:
         """Any part of the picture, bent from what is asked for alone, is that part of the whole."""
         tile = _soft()
-        for bend in (60.0, -30.0, 100.0):
-            step = Lens(bend=bend, centre=Point(90, 70), edge="clear")
+        for bend, more in ((60.0, 0.0), (-30.0, 0.0), (100.0, 0.0), (20.0, 8.0), (0.0, 20.0)):
+            step = _lens(
+                bend=bend, centre=Point(90, 70), edge="clear", spread=more, size=100 - more
+            )
             whole = _applied(step, tile)
             for part in (Region(0, 0, 60, 50), Region(80, 60, 110, 90), Region(150, 10, 240, 180)):
                 at = At(part, 1.0, ("seed",), FIELD)

@@ -8,6 +8,7 @@ from handful.engine.mix.bend import (
     bent_plate,
     beyond,
     blur_of,
+    folds,
 )
 from handful.engine.mix.blend import BlendSpace, Part, add_blend, blends, mixed
 from handful.engine.mix.cover import COVER_RULES, with_cover
@@ -27,6 +28,7 @@ __all__ = [
     "beyond",
     "blends",
     "blur_of",
+    "folds",
     "joined",
     "limited",
     "mixed",

@@ -127,6 +127,20 @@ def beyond(offsets: Picture, scale: float) -> tuple[str, ...]:
     return tuple(side for side, shows in found.items() if shows)
 
 
+def folds(offsets: Picture, scale: float) -> tuple[float, tuple[float, float]]:
+    """On which share of a picture bent by offsets `(H, W, 2)` it folds over, so that things are seen twice and
+    turned over, and the middle of where, in px of the full size. A map folds where the determinant of its slopes is
+    below nothing (textbook analysis)."""
+    places = _places(Region(0, 0, offsets.shape[1], offsets.shape[0]), offsets, scale)
+    across, down = np.diff(places, axis=1)[:-1], np.diff(places, axis=0)[:, :-1]
+    turned = across[..., 0] * down[..., 1] < across[..., 1] * down[..., 0]
+    count = int(turned.sum())
+    if not count:
+        return 0.0, (0.0, 0.0)
+    rows, columns = np.nonzero(turned)
+    return count / turned.size, (float(columns.mean() + 1) / scale, float(rows.mean() + 1) / scale)
+
+
 _SEEN = 1.0
 """px beyond an edge from which on it is seen."""
 

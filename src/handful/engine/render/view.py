@@ -82,7 +82,8 @@ def shown(
 class Warnings(NamedTuple):
     """What an eye may miss: the edges of the picture that it touches, the share of its px with
     light beyond white, and by how many stops, in halves, nine tenths of those are above it at most; and the
-    sides at which a plate that is bent shows what lies beyond its edge, and what that is.
+    sides at which a plate that is bent shows what lies beyond its edge, and what that is; and the share of it
+    on which it folds over, and where about, in px of the full size.
     """
 
     edges: tuple[str, ...]
@@ -90,6 +91,8 @@ class Warnings(NamedTuple):
     above: float
     beyond: tuple[str, ...] = ()
     edge: str = ""
+    folded: float = 0.0
+    fold_at: tuple[float, float] = (0.0, 0.0)
 
 
 def warnings_of(picture: Picture, exposure: float) -> Warnings:

@@ -16,10 +16,20 @@ from handful.engine.kernels.compiled import in_bands
 from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
 from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS, mark
-from handful.engine.kernels.fluid.laid import covered
+from handful.engine.kernels.fluid.laid import covered, laid
 from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
-from handful.engine.kinds import At, LayerId, State, Stateful, Stretch, TooMuch, register, setting
-from handful.engine.picture import Tile, clear_tile
+from handful.engine.kinds import (
+    At,
+    LayerId,
+    Others,
+    State,
+    Stateful,
+    Stretch,
+    TooMuch,
+    register,
+    setting,
+)
+from handful.engine.picture import PictureKind, Tile, clear_tile
 from handful.engine.values import Point
 
 _AIR, _FLAME = 300.0, 1500.0
@@ -61,7 +71,7 @@ class Fire(Stateful):
         "eddies {eddies}, in wind {wind} with gusts {gusts}. It leaves {soot} soot, half of it gone in "
         "{clears}. Flames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
         "{fray} in {threads}; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow. Computed in "
-        "{detail} rows and {sheets} sheets."
+        "{detail} rows and {sheets} sheets. It comes as {comes_as}, {shimmer} high where air is all but gone."
     )
 
     at: Point = setting([960, 940], unit="px", help="The middle of its foot.")
@@ -222,6 +232,18 @@ class Fire(Stateful):
     shade: float = setting(
         70, unit="%", look=True, least=0, most=100, help="How dark smoke is in its own shadow."
     )
+    comes_as: Literal["light", "heat"] = setting(
+        "light",
+        look=True,
+        help="Whether it is seen, or is a height that says how thin its hot air is, to bend what is behind.",
+    )
+    shimmer: float = setting(
+        4, unit="px", look=True, least=0, most=2000, usual=(0.5, 20), help="As heat: how high that height is where air is all but gone."
+    )  # fmt: skip
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        return "height" if written.comes_as == "heat" else "light"
 
     @classmethod
     def too_much(cls, written: Any) -> TooMuch | None:
@@ -285,8 +307,14 @@ class Fire(Stateful):
     def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
         gas = _Gas(*state)
         if not gas.levels[..., (HEAT, SOOT)].any():
-            return clear_tile(at.wanted)
+            return clear_tile(at.wanted, "height" if self.comes_as == "heat" else "light")
         left, top, cell = (float(part) * at.scale for part in gas.place)
+        if self.comes_as == "heat":
+            heat = np.maximum(gas.levels[..., HEAT], 0)
+            kelvins = np.float32(_AIR) + heat * np.float32(self.kelvin - _AIR)
+            thin = thinness(kelvins).mean(axis=0)
+            found, region = laid(thin, left, top, cell, at.wanted)
+            return Tile(found * np.float32(self.shimmer), region)
         table = heat_table(self.kelvin) * np.float32(2.0**self.light)
         phases = [(seconds / _MARKED + 0.5 * which) % 1.0 for which in (0, 1)]
         weights = [1 - abs(2 * phase - 1) for phase in phases]
@@ -391,6 +419,13 @@ class Fire(Stateful):
         dark = np.float32(self.shade / 100)
         lit: NDArray[np.float32] = 1 - dark + dark * come + np.float32(self.lit / 100 * 0.8) * near
         return lit
+
+
+def thinness(kelvins: NDArray[np.float32]) -> NDArray[np.float32]:
+    """How much thinner air is at some temperatures than around, as a part: 1 - T0 / T at one pressure. So much less
+    of what slows light in it is there, as n - 1 goes with density (Gladstone and Dale 1863)."""
+    thin: NDArray[np.float32] = (1 - _AIR / np.maximum(kelvins, _AIR)).astype(np.float32)
+    return thin
 
 
 _BELOW = {"on the ground": 0.03, "in the air": 0.2, "above": 0.88}

@@ -68,7 +68,8 @@ def on_a_wall(behind: float, reaches: int) -> Matte:
     side = np.arange(-reaches, reaches + 1, dtype=np.float64)
     square = side[:, None] ** 2 + side[None, :] ** 2
     found = np.where(square <= (reaches + 0.5) ** 2, (square + behind**2) ** -1.5, 0.0)
-    return (found / found.sum()).astype(np.float32)
+    shares: Matte = (found / found.sum()).astype(np.float32)
+    return shares
 
 
 class _Spread(NamedTuple):

@@ -281,7 +281,7 @@ def picture(
 
 
 def _as_answer(found: Shown) -> HttpResponse:
-    edges, clipped, above, beyond, edge = found.warnings
+    edges, clipped, above, beyond, edge, folded, fold_at = found.warnings
     headers = {
         "Cache-Control": FOR_EVER,
         "X-Edges": " ".join(edges),
@@ -289,6 +289,8 @@ def _as_answer(found: Shown) -> HttpResponse:
         "X-Above": f"{above:.1f}",
         "X-Beyond": " ".join(beyond),
         "X-Beyond-Edge": edge,
+        "X-Folded": f"{folded:.6f}",
+        "X-Fold-At": " ".join(f"{part:.0f}" for part in fold_at),
     }
     return HttpResponse(found.jpeg, "image/jpeg", headers=headers)
 

@@ -21,7 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.files import PlateFiles, StillFile
-from handful.engine.mix import bent_plate, beyond
+from handful.engine.mix import bent_plate, beyond, folds
 from handful.engine.recipe import Recipe, spans
 from handful.engine.render import (
     NO_MEDIA,
@@ -363,7 +363,13 @@ class Preview:
             blur = bend.blur and evaluate(bend.blur, cache, should_stop).pixels
             levels = bent_plate(plate.astype(np.float32), offsets, blur, bend.seen, want.scale)
             plate = np.clip(levels + 0.5, 0, 255).astype(np.uint8)
-            warnings = warnings._replace(beyond=beyond(offsets, want.scale), edge=bend.seen.edge)
+            folded, fold_at = folds(offsets, want.scale)
+            warnings = warnings._replace(
+                beyond=beyond(offsets, want.scale),
+                edge=bend.seen.edge,
+                folded=folded,
+                fold_at=fold_at,
+            )
         return Shown(as_jpeg(shown(picture, want.view, plate)), warnings)
 
 

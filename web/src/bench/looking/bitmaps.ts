@@ -15,6 +15,9 @@ export interface Warnings {
   /** Sides at which the plate is bent so far that what lies beyond its edge shows, and what that is. */
   beyond: string[]
   edge: string
+  /** The share of the plate that folds over, and where about, in px of the canvas. */
+  folded: number
+  foldAt: string
 }
 
 export const NO_WARNINGS: Warnings = {
@@ -23,6 +26,8 @@ export const NO_WARNINGS: Warnings = {
   above: 0,
   beyond: [],
   edge: '',
+  folded: 0,
+  foldAt: '',
 }
 
 /** While states are gone through: the share of them that is known, and the frame that is shown meanwhile. */
@@ -193,5 +198,7 @@ function warningsIn(headers: Headers): Warnings {
     above: Number(headers.get('X-Above') ?? 0),
     beyond: headers.get('X-Beyond')?.split(' ').filter(Boolean) ?? [],
     edge: headers.get('X-Beyond-Edge') ?? '',
+    folded: Number(headers.get('X-Folded') ?? 0),
+    foldAt: (headers.get('X-Fold-At') ?? '').replace(' ', ', '),
   }
 }

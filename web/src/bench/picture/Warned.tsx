@@ -4,13 +4,16 @@ import { useBenchParts } from '../editing/store'
 import { usePictures } from '../looking/pictures'
 
 const LEAST_CLIPPED = 0.0005
+const LEAST_FOLDED = 0.001
 /** A sixteenth of the canvas's width, to a round number of px. */
 const SHARE = 1 / 16
 
 /** What is to be warned of in the picture, each with what helps. */
 export function Warned() {
   const { recipe, change } = useDocumentParts('recipe', 'change')
-  const { edges, clipped, above, beyond, edge } = usePictures((store) => store.warnings)
+  const { edges, clipped, above, beyond, edge, folded, foldAt } = usePictures(
+    (store) => store.warnings,
+  )
   const { view, playing, set } = useBenchParts('view', 'playing', 'set')
   if (!recipe || playing) return null
   const { canvas } = recipe
@@ -38,6 +41,14 @@ export function Warned() {
           title="Nothing there looks broken; a mirror hides it best"
         >
           Bent past the plate at the {inWords(beyond)}: {edge === 'clear' ? 'nothing' : edge} shows
+        </span>
+      )}
+      {folded > LEAST_FOLDED && (
+        <span
+          className="wide:whitespace-nowrap text-amber"
+          title="Things are seen there twice and turned over. Bend less, or with larger shapes"
+        >
+          The plate folds over on {withUnit(100 * folded, '%')} of it, about {foldAt}
         </span>
       )}
       {clipped > LEAST_CLIPPED && (
