@@ -74,9 +74,9 @@ class Cloth(Stateful):
     briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4}
     says = (
         "Held by {held} at {at}, {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
-        "folds, {preroll} before. It weighs {weight}, gives {stretch}, bends {bend} and calms {calms}. In wind "
-        "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}. Kept out of a "
-        "ball of {ball} at {ball_at}, {ball_far} off, and above a floor at {floor}. Computed in {detail} points and {steps_a_frame} steps. "
+        "folds, {preroll} before.\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
+        "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
+        "ball of {ball} at {ball_at}, {ball_far} off, and above a floor at {floor}. Computed in {detail} points and {steps_a_frame} steps.\n"
         "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
         "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
         "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "

@@ -32,7 +32,7 @@ class Drops(Flock):
 
     family = "liquid"
     says = FLOCK_SAYS + (
-        "Each is {size} wide to {size_end}, {size_uneven} uneven, comes in {comes} and goes in {goes} of its life, and "
+        "\nEach is {size} wide to {size_end}, {size_uneven} uneven, comes in {comes} and goes in {goes} of its life, and "
         "merges {merges}; {flat} as high as a ball, making {comes_as}, glowing {glows} {colour} to {colour_end} at {light}, "
         "{kelvin} hot, half as hot in {cools}, shaded {shade}; gleaming {gleams}, {narrow} sharp, from {lit_from}, mirroring "
         "{mirrors} of {around} at {around_light}, and hiding {hides}."

@@ -67,10 +67,10 @@ class Fire(Stateful):
     says = (
         "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, among {walls}, in a room {breadth} by {room}, "
         "{tall} high in the world, {preroll} before. Fuel {feed}, {uneven} uneven in waves of {wave} that "
-        "change {pace}; it burns in {burns} and cools in {cools}. Lifted {lift}, swelling {swell}, with "
-        "eddies {eddies}, in wind {wind} with gusts {gusts}. It leaves {soot} soot, half of it gone in "
-        "{clears}. Flames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
-        "{fray} in {threads}; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow. Computed in "
+        "change {pace}; it burns in {burns} and cools in {cools}.\nLifted {lift}, swelling {swell}, with "
+        "eddies {eddies}, in wind {wind} with gusts {gusts}.\nIt leaves {soot} soot, half of it gone in "
+        "{clears}.\nFlames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
+        "{fray} in {threads}; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow.\nComputed in "
         "{detail} rows and {sheets} sheets. It comes as {comes_as}, {shimmer} high where air is all but gone."
     )
 

@@ -112,7 +112,7 @@ export function Card({
           />
         )}
       </div>
-      <p className="leading-[1.75] text-quiet">
+      <p className="whitespace-pre-line leading-[1.75] text-quiet">
         {sentenceOf(kind).map((part) =>
           'words' in part ? (
             part.words
