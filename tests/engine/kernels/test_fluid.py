@@ -21,6 +21,7 @@ from handful.engine.kernels.fluid.burning import (
 )
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS, carry, carry_flow, confine, mark
 from handful.engine.kernels.fluid.pressure import hold_divergence, open_sides
+from handful.engine.kernels.fluid.walls import shut, wall_flow
 
 ROWS, COLUMNS = 48, 32
 Field = NDArray[np.float32]
@@ -48,11 +49,59 @@ def _held(
     sides: tuple[Field, Field],
     swells: Field | None = None,
     times: int = 1,
+    walls: tuple[Field, Field] | None = None,
 ) -> None:
     pressure = np.zeros((ROWS + 2, COLUMNS + 2), np.float32)
     wanted = np.zeros((ROWS, COLUMNS), np.float32) if swells is None else swells
+    still = (np.zeros_like(sides[0]), np.zeros_like(sides[1]))
     for _ in range(times):
-        hold_divergence(across, down, wanted, *sides, pressure)
+        hold_divergence(
+            across, down, wanted, *sides, *(still if walls is None else walls), pressure
+        )
+
+
+def disc(x: float, y: float, radius: float) -> Field:
+    """How much of each cell a disc covers."""
+    down, across = np.mgrid[: 8 * ROWS, : 8 * COLUMNS] / 8 + 1 / 16
+    inside = np.hypot(across - x, down - y) < radius
+    return inside.reshape(ROWS, 8, COLUMNS, 8).mean(axis=(1, 3)).astype(np.float32)
+
+
+class Walls(TestCase):
+    def test_how_fast_an_edge_goes(self) -> None:
+        """A disc that moves by so many cells in 0.04 s: each edge goes along its normal as fast as the disc does that
+        way, to a tenth; along it, it slips."""
+        for x, y in ((0.1, 0.0), (0.7, 0.0), (-1.6, 0.0), (2.5, 0.0), (0.0, 0.4), (0.0, -1.8)):
+            now, then = disc(16, 24, 8), disc(16 + x, 24 + y, 8)
+            across, down = wall_flow(now, then, 0.04)
+            most = np.hypot(x, y) / 0.04
+            for side, i, j in ((1, 24, 24), (-1, 8, 24)):
+                self.assertAlmostEqual(float(across[j - 1 : j + 1, i].mean()), x / 0.04, delta=0.12 * most, msg=str(side))  # fmt: skip
+            for i, j in ((16, 32), (16, 16)):
+                self.assertAlmostEqual(
+                    float(down[j, i - 1 : i + 1].mean()), y / 0.04, delta=0.12 * most
+                )
+
+    def test_still_ones(self) -> None:
+        across, down = wall_flow(disc(16, 24, 8), disc(16, 24, 8), 0.04)
+        self.assertFalse(across.any() or down.any())
+
+    def test_they_push_and_draw(self) -> None:
+        """A plate that moves to the right presses what is before it on and draws what is behind it after it, and
+        nothing piles up: out of each free cell goes as much as comes in."""
+        cover = np.zeros((ROWS, COLUMNS), np.float32)
+        cover[16:36, 14:18] = 1
+        sides, walls = open_sides(ROWS, COLUMNS, False), (np.zeros((ROWS, COLUMNS + 1), np.float32), np.zeros((ROWS + 1, COLUMNS), np.float32))  # fmt: skip
+        shut(*sides, cover)
+        walls[0][16:36, 14:19] = 5.0
+        across, down = np.zeros_like(sides[0]), np.zeros_like(sides[1])
+        _held(across, down, sides, times=30, walls=walls)
+        np.testing.assert_array_equal(across[16:36, 14:19], 5)
+        self.assertGreater(float(across[26, 20]), 3)
+        self.assertGreater(float(across[26, 12]), 3)
+        self.assertLess(float(across[12, 16]), 0)
+        out = _out_of(across, down)
+        self.assertLess(float(np.abs(out[cover == 0]).max()), 0.02)
 
 
 class Pressure(TestCase):
@@ -233,7 +282,7 @@ class Burnt(TestCase):
         sides = open_sides(ROWS, COLUMNS, True)
         across, down, levels, pressure = gas
         burn(
-            0, 1, across, down, levels, pressure, feed, *sides, noise_sheet(KEY),
+            0, 1, across, down, levels, pressure, feed, *sides, *map(np.zeros_like, sides), noise_sheet(KEY),
             Burning(*map(float, how)), 0.0, seconds, steps,
         )  # fmt: skip
 

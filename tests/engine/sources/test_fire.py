@@ -12,7 +12,8 @@ from handful.engine import Cache, Recipe, read_recipe, render_frame
 from handful.engine.kinds import At, Stretch
 from handful.engine.picture import Region
 from handful.engine.recipe import RecipeError
-from handful.engine.render import render_bend
+from handful.engine.render import plan, render_bend
+from handful.engine.render.evaluate import evaluate
 from handful.engine.render.resolve import Resolver, Take
 from handful.engine.sources.fire import _AIR, Fire, _Gas, thinness
 from tests.engine.counted import Counted
@@ -251,6 +252,25 @@ class Burns(TestCase):
             pace = float((paces * waves)[kept].sum() / waves[kept].sum())
             with self.subTest(metres=metres):
                 self.assertTrue(0.65 * expected < pace < 1.35 * expected, (pace, expected))
+
+    def test_walls_that_move_push_the_gas(self) -> None:
+        """A card that goes to the right drives still air before it; one that stands leaves it still."""
+        card = {
+            "id": "card", "name": "Card", "on": False, "source": {"kind": "noise", "comes_as": "cover", "brightness": 100},
+        }  # fmt: skip
+        flows = []
+        for speed in (0, 90):
+            centre = {"moves": "rate", "start": [110, 110], "per_second": [speed, 0]}
+            limit = {"kind": "rectangle", "centre": centre, "width": 40, "height": 60, "feather": 0}
+            made = recipe_of({**card, "limits": [limit]}, walls="card", feed=0, gusts=0, preroll=0)
+            cache = Cache(1 << 28)
+            node = plan(made, 1008)
+            render_frame(made, 1008, 1.0, cache)
+            while node.inputs and node.frame is None:
+                node = node.inputs[0]
+            flows.append(_Gas(*evaluate(node, cache)).across[0])
+        self.assertEqual(float(np.abs(flows[0]).max()), 0)
+        self.assertGreater(float(flows[1].max()), 10)
 
     def test_as_heat(self) -> None:
         """How thin its air is: 1 - T0 / T of hot gas (Gladstone and Dale 1863), in px; nothing is hot far from it,

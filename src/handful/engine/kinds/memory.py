@@ -84,6 +84,10 @@ class Stateful(Source):
         """Other layers that move the state, by id, and at which scale it looks at them."""
         return ()
 
+    def watches_next(self) -> tuple[tuple[str, float], ...]:
+        """Those of them of which it is seen as well how they are on the next frame; they are handed over after the others."""
+        return ()
+
     def wears(self) -> tuple[tuple[str, float], ...]:
         """Other layers that it is drawn with, by id, and at which scale it looks at them."""
         return ()
@@ -119,6 +123,7 @@ class Stateful(Source):
                     steps, made[later],
                 )  # fmt: skip
                 others = [ask.seen(of, frame, scale) for of, scale in then.watches()]
+                others += [ask.seen(of, frame + 1, scale) for of, scale in then.watches_next()]
                 by = _Advance(then, rows[i : later + 1], stretch)
                 lasts = frame < last and (frame + 1 - first) % _LASTS_EVERY == 0
                 at = frame + 1 if frame < last else None

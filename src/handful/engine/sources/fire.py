@@ -18,6 +18,7 @@ from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, nois
 from handful.engine.kernels.fluid.grid import LEVELS, mark
 from handful.engine.kernels.fluid.laid import covered, laid
 from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
+from handful.engine.kernels.fluid.walls import shut, wall_flow
 from handful.engine.kinds import (
     At,
     LayerId,
@@ -265,6 +266,9 @@ class Fire(Stateful):
     def watches(self) -> tuple[tuple[str, float], ...]:
         return tuple((named, self._seen_at()) for named in (self.fuel, self.walls) if named)
 
+    def watches_next(self) -> tuple[tuple[str, float], ...]:
+        return ((self.walls, self._seen_at()),) if self.walls else ()
+
     def begin(self, at: At) -> State:
         rows, columns = self._size()
         count, cell = self.sheets, self._cell()
@@ -294,10 +298,13 @@ class Fire(Stateful):
         covers = iter([self._on_grid(other, gas) for other in others])
         fed = self._fed(gas, next(covers) if self.fuel else None)
         sides = open_sides(rows, columns, self.stands == "on the ground")
+        flow = (np.zeros_like(sides[0]), np.zeros_like(sides[1]))
         if self.walls:
-            _shut(*sides, next(covers))
+            cover, later = next(covers), next(covers)
+            shut(*sides, cover)
+            flow = wall_flow(cover, later, 1 / stretch.rate)
         in_bands(
-            burn, count, gas.across, gas.down, gas.levels, gas.pressure, fed, *sides,
+            burn, count, gas.across, gas.down, gas.levels, gas.pressure, fed, *sides, *flow,
             noise_sheet(at.key("fire", self.seed)),
             self._burning(gas, at, stretch.seconds), stretch.seconds,
             1 / stretch.rate / self.steps(stretch.rate), stretch.steps, band=1,
@@ -455,12 +462,3 @@ def _grid(detail: int, room: int, breadth: int) -> tuple[int, int]:
     """Rows and columns of the grid, which are even as often as its pressure needs."""
     columns = breadth / (room / detail)
     return _EVEN * math.ceil(detail / _EVEN), _EVEN * max(2, math.ceil(columns / _EVEN))
-
-
-def _shut(
-    across: NDArray[np.float32], down: NDArray[np.float32], cover: NDArray[np.float32]
-) -> None:
-    """Shut the sides of all cells that are covered by more than half."""
-    wall = cover > 0.5
-    across[:, :-1][wall] = across[:, 1:][wall] = 0
-    down[:-1][wall] = down[1:][wall] = 0

@@ -89,6 +89,8 @@ def burn(
     fed: NDArray[np.float32],
     open_across: Field,
     open_down: Field,
+    wall_across: Field,
+    wall_down: Field,
     sheet: NDArray[np.float32],
     how: Burning,
     begins: float,
@@ -98,7 +100,8 @@ def burn(
     """Let gas burn for some steps of so many seconds, in sheets that stand behind one another and do not
     touch: flow `(S, H, W + 1)` and `(S, H + 1, W)`, levels `(S, H, W, 8)`.
 
-    `fed` `(S, H, W)` is how much fuel comes into each cell, from 0 to 1. The two sets of marks are made
+    `fed` `(S, H, W)` is how much fuel comes into each cell, from 0 to 1. Sides that are shut go as fast as their
+    walls do, in cells a second. The two sets of marks are made
     anew by turns. All is changed in place.
     """
     rows, columns = levels.shape[1:3]
@@ -122,7 +125,9 @@ def burn(
                 confine(u, v, how.eddies, seconds, spin)
             _hold_back(u, rows / seconds)
             _hold_back(v, rows / seconds)
-            hold_divergence(u, v, swelling, open_across, open_down, pressure[s])
+            hold_divergence(
+                u, v, swelling, open_across, open_down, wall_across, wall_down, pressure[s]
+            )
             carry(q, u, v, seconds, other, moved)
             carry_flow(u, v, seconds, once, flow)
             q[:], u[:], v[:] = moved, flow[0], flow[1]

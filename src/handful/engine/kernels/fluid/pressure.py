@@ -33,11 +33,18 @@ def open_sides(rows: int, columns: int, has_floor: bool) -> tuple[Field, Field]:
 
 @compiled
 def hold_divergence(
-    across: Field, down: Field, swells: Field, open_across: Field, open_down: Field, pressure: Field
+    across: Field,
+    down: Field,
+    swells: Field,
+    open_across: Field,
+    open_down: Field,
+    wall_across: Field,
+    wall_down: Field,
+    pressure: Field,
 ) -> None:
     """Change a flow so that each cell swells by as much a second as it is meant to.
 
-    Flow passes a side as far as that is open; see `open_sides`. `pressure` `(H + 2, W + 2)`, with a
+    Flow passes a side as far as that is open; see `open_sides`. One that is shut goes as fast as its wall. `pressure` `(H + 2, W + 2)`, with a
     rim of nothing, is that of the step before, and becomes this one's.
     """
     rows, columns = swells.shape
@@ -45,9 +52,9 @@ def hold_divergence(
     for j in range(rows):
         for i in range(columns):
             if open_across[j, i] == 0:
-                across[j, i] = np.float32(0.0)
+                across[j, i] = wall_across[j, i]
             if open_down[j, i] == 0:
-                down[j, i] = np.float32(0.0)
+                down[j, i] = wall_down[j, i]
     down[rows] *= np.minimum(open_down[rows], np.float32(1.0))
     for j in range(rows):
         for i in range(columns):
