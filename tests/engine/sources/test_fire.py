@@ -268,7 +268,8 @@ class Burns(TestCase):
             render_frame(made, 1008, 1.0, cache)
             while node.inputs and node.frame is None:
                 node = node.inputs[0]
-            flows.append(_Gas(*evaluate(node, cache)).across[0])
+            gas: Any = evaluate(node, cache)
+            flows.append(_Gas(*gas).across[0])
         self.assertEqual(float(np.abs(flows[0]).max()), 0)
         self.assertGreater(float(flows[1].max()), 10)
 
