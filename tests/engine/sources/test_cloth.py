@@ -8,6 +8,7 @@ import numpy as np
 
 from handful.engine import Recipe, render_frame
 from handful.engine.recipe import RecipeError
+from handful.engine.render import PlanError
 from handful.engine.render.cache import Cache
 from handful.engine.sources.cloth import Cloth
 from tests.engine.counted import Counted
@@ -175,3 +176,48 @@ class Hangs(TestCase):
                 with self.subTest(setting=known.name, value=value):
                     light = render_frame(recipe(**more | {known.name: value}), 2, 0.25)
                     self.assertTrue(np.isfinite(light).all())
+
+
+class Unsteady(TestCase):
+    def test_what_comes_apart_is_told(self) -> None:
+        """A state with a number that cannot be ends the frame with what, when and what helps, and none before it; it
+        is never kept."""
+        whole = Cloth.advance
+
+        def breaks(self: Cloth, state: Any, at: Any, stretch: Any, *others: Any) -> Any:
+            found: Any = whole(self, state, at, stretch, *others)
+            if stretch.since >= 0.2:
+                found.places[2, 2, 1] = wrong
+            return found
+
+        for wrong in (np.nan, np.inf, -1e12):
+            cache = Cache(1 << 26)
+            with self.subTest(wrong=wrong), mock.patch.object(Cloth, "advance", breaks):
+                render_frame(recipe(preroll=0), 5, 0.5, cache)
+                for _ in range(2):
+                    with self.assertRaisesRegex(
+                        PlanError, r"cloth comes apart .* 0\.20 s .* more steps a frame"
+                    ):
+                        render_frame(recipe(preroll=0), 9, 0.5, cache)
+
+    def test_the_hardest_that_can_be_set(self) -> None:
+        """Every setting of its motion at its ends, few steps and storms: it is told, or what is shown is sound."""
+        hard = {
+            "steps_a_frame": 1,
+            "wind": 60,
+            "blows": -60,
+            "gusts": 300,
+            "eddies": 300,
+            "preroll": 0,
+        }
+        for more in (
+            {}, {"stretch": 0, "weight": 10}, {"stretch": 100, "weight": 20_000}, {"bend": 0, "calms": 0},
+            {"tall": 0.02}, {"tall": 500}, {"ball": 90, "ball_at": [160, 90]}, {"held": "nothing", "floor": 100},
+        ):  # fmt: skip
+            with self.subTest(**{name: str(value) for name, value in more.items()}):
+                try:
+                    picture = render_frame(recipe(**(hard | more)), 8, 0.5)
+                except PlanError as error:
+                    self.assertIn("comes apart", str(error))
+                else:
+                    self.assertTrue(np.isfinite(picture).all())

@@ -14,7 +14,7 @@ from handful.engine.kinds.declaration import (
     TooMuch,
     changed,
 )
-from handful.engine.kinds.memory import State, Stateful, Stretch, too_long
+from handful.engine.kinds.memory import State, Stateful, Stretch, Unstable, too_long
 from handful.engine.kinds.planning import (
     Again,
     Bends,
@@ -64,6 +64,7 @@ __all__ = [
     "Stretch",
     "Timed",
     "TooMuch",
+    "Unstable",
     "changed",
     "clockwise",
     "further_modules",

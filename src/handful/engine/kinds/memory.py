@@ -12,6 +12,8 @@ import dataclasses
 import math
 from typing import Any, ClassVar, NamedTuple
 
+import numpy as np
+
 from handful.engine.kinds.declaration import At, Source, TooMuch
 from handful.engine.kinds.planning import Planned, Planning
 from handful.engine.picture import Tile
@@ -34,6 +36,13 @@ def too_long(written: Any, work: float, most: float) -> TooMuch | None:
     )
 
 
+class Unstable(Exception):
+    """A source with memory came to what cannot be: says which, when, and what helps."""
+
+
+_MOST = 1e9
+"""No number of a state is larger, in px and seconds, but where steps have built up on one another."""
+
 _LASTS_EVERY = 10
 """Frames from one state that is kept for long to the next."""
 
@@ -55,6 +64,9 @@ class Stateful(Source):
 
     briefly: ClassVar[dict[str, Any]] = {}
     """Settings with which it is tried in little time."""
+
+    steadier: ClassVar[str] = "let what moves it change less at once"
+    """What helps where its steps build up on one another."""
 
     looks_ahead: ClassVar[bool] = False
     """Whether what moves it goes evenly to what it is on the next frame."""
@@ -152,7 +164,23 @@ class _Advance(NamedTuple):
         return f"{self.source.name} {self.rows} {self.stretch[:-1]}"
 
     def next(self, at: At, state: State, *others: Tile) -> State:
-        return self.source.advance(state, at, self.stretch, *others)
+        found = self.source.advance(state, at, self.stretch, *others)
+        if _is_sound(found):
+            return found
+        source = self.source
+        raise Unstable(
+            f"The {source.name} comes apart in its own steps {self.stretch.since:.2f} s after its layer begins, and "
+            f"is not shown from there on: {source.steadier}"
+        )
+
+
+def _is_sound(state: State) -> bool:
+    """Whether all numbers of a state are such as can be."""
+    return all(
+        bool(part.max(initial=0) < _MOST and part.min(initial=0) > -_MOST)
+        for part in state
+        if isinstance(part, np.ndarray) and part.dtype.kind == "f"
+    )
 
 
 class _Draw(NamedTuple):

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable
 
+from handful.engine.kinds import Unstable
 from handful.engine.picture import Tile
 from handful.engine.render.cache import Cache
 from handful.engine.render.nodes import Node, Value
+from handful.engine.render.plan import PlanError
 
 
 class Stopped(Exception):
@@ -19,7 +21,8 @@ def _never() -> bool:
 
 
 def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never) -> Tile:
-    """The picture of a node. `should_stop` is asked between nodes; raises `Stopped` if it says so.
+    """The picture of a node. `should_stop` is asked between nodes; raises `Stopped` if it says so, and `PlanError`
+    where a source with memory comes to what cannot be.
 
     Whatever the cache does not keep is held until its last use within this picture, so that
     nothing is computed twice for it.
@@ -29,7 +32,10 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
     for each in order:
         if should_stop():
             raise Stopped
-        value = each.compute([known[before.key] for before in each.inputs])
+        try:
+            value = each.compute([known[before.key] for before in each.inputs])
+        except Unstable as error:
+            raise PlanError(str(error)) from error
         cache.put(each.key, value, each.lasts)
         known[each.key] = value
         for before in each.inputs:

@@ -71,6 +71,7 @@ class Cloth(Stateful):
 
     family = "cloth"
     looks_ahead: ClassVar[bool] = True
+    steadier = "take more steps a frame, let it give more, or less wind"
     briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4}
     says = (
         "Held by {held} at {at}, {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
