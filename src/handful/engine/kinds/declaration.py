@@ -157,8 +157,13 @@ class Step(Kind):
 
     def coarser(self, at: At) -> tuple[int, int]:
         """Beyond how many px around what is wanted the picture before is seen so blurred that it may be how
-        many times coarser."""
+        many times coarser. A step that says so is asked to `apply_around`."""
         return 0, 1
+
+    def apply_around(self, near: Tile, inner: Region, far: Tile, times: int, at: At) -> Tile:
+        """The changed picture of one that is known finely on an inner region, and around it from another whose px
+        are so many times as large."""
+        raise NotImplementedError
 
     def moments(self, frame: float, first: int, last: int) -> tuple[float, ...] | None:
         """The frames at which it looks at the picture before, of a layer that shows from `first` to

@@ -6,7 +6,6 @@ from collections.abc import Callable, Sequence
 from hashlib import blake2b
 from typing import Any, NamedTuple
 
-from handful.engine.kernels.pixels.surround import surrounded
 from handful.engine.kinds import At, Pointwise, State, Step, changed
 from handful.engine.mix import Part, mixed
 from handful.engine.picture import PictureKind, Region, Tile, clear_tile, summed
@@ -41,23 +40,23 @@ def sum_of(nodes: Sequence[Node], shares: Sequence[float], region: Region) -> No
     )
 
 
-def surrounded_by(near: Node, inner: Region, far: Node, region: Region, times: int) -> Node:
-    """A picture on an inner region, and around it another that is so many times coarser."""
-    return node_of(
-        "surrounded",
-        (inner, region, times),
-        (near, far),
-        lambda tiles: surrounded(tiles[0], inner, tiles[1], region, times),
-    )
+class Around(NamedTuple):
+    """Where a picture is known finely, and how many times as large the px of the one around it are."""
+
+    inner: Region
+    times: int
 
 
-def applied(step: Step, at: At, tiles: list[Tile], moments: int) -> Tile:
-    """A step's picture, from those at the moments that it looks at and those of other layers.
+def applied(step: Step, at: At, tiles: list[Tile], moments: int, around: Around | None) -> Tile:
+    """A step's picture, from those at the moments that it looks at, or from one and a coarser one around it, and from
+    those of other layers.
 
     Nothing comes from nothing: a step never sees a picture without px.
     """
     if all(tile.region.empty for tile in tiles[:moments]):
         return clear_tile(at.wanted, tiles[0].kind)
+    if around is not None:
+        return step.apply_around(tiles[0], around.inner, tiles[1], around.times, at)
     return step.apply_to(tiles[:moments], at, tiles[moments:])
 
 

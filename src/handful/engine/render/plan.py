@@ -44,6 +44,7 @@ from handful.engine.recipe.made import Made, bends
 from handful.engine.recipe.references import with_own
 from handful.engine.render.media import NO_MEDIA, Media, still_tile
 from handful.engine.render.nodes import (
+    Around,
     Node,
     applied,
     mix_of,
@@ -51,7 +52,6 @@ from handful.engine.render.nodes import (
     nothing,
     run_over,
     sum_of,
-    surrounded_by,
 )
 from handful.engine.render.resolve import FINISH, Limited, Resolved, Resolver, Take
 from handful.engine.steps.place.place import placed
@@ -374,7 +374,7 @@ class _Planner:
         step, place, limits = known.chain[-1]
         at = self._at(known, wanted, place)
         moments = self._moments(step, known)
-        needed = wanted
+        needed, around = wanted, None
         if moments is None:
             needed = step.needs(wanted, at)
             if limits:
@@ -382,15 +382,15 @@ class _Planner:
             needed = self._bounded(needed, wanted)
             moments = [known]
         if moments == [known]:
-            inputs = [self._around(known, wanted, needed, *step.coarser(at))]
+            inputs, around = self._around(known, wanted, needed, *step.coarser(at))
         else:
             inputs = [self._before(each, needed) for each in moments]
         others = self._others(step, known.take, needed)
         after = node_of(
             "step",
-            (step, at),
+            (step, at, around),
             (*inputs, *others),
-            lambda tiles: applied(step, at, tiles, len(inputs)),
+            lambda tiles: applied(step, at, tiles, len(inputs), around),
         )
         if not limits:
             return after
@@ -406,20 +406,20 @@ class _Planner:
 
     def _around(
         self, known: Resolved, wanted: Region, needed: Region, within: int, times: int
-    ) -> Node:
+    ) -> tuple[list[Node], Around | None]:
         """The picture before the last step, which far from what is wanted may be so many times coarser:
-        it is where that saves work."""
+        where that saves work there is another of that, and where it begins."""
         scale = self.scale / times
         near = wanted.grown(within).aligned(_NEAR_STEP).meet(needed)
         is_wide = needed.width * needed.height > _WIDE * near.width * near.height
         if times == 1 or scale < LEAST_SCALE or not is_wide:
-            return self._before(known, needed)
+            return [self._before(known, needed)], None
         found = self._before(known, near)
         if not found.fills:
-            return self._before(known, needed)
+            return [self._before(known, needed)], None
         coarse = Region(*(edge // times for edge in needed.aligned(times)))
         far = self.at_scale(scale)._before(known, coarse)
-        return surrounded_by(found, near, far, needed, times)
+        return [found, far], Around(near, times)
 
     def _kind(self, known: Resolved) -> PictureKind:
         if known.layer is None:

@@ -33,6 +33,14 @@ class Lobe(NamedTuple):
     gain: tuple[float, float, float, float]
 
 
+class Far(NamedTuple):
+    """A picture whose px are so many times as large, known around an inner region on which there is a finer one."""
+
+    tile: Tile
+    inner: Region
+    times: int
+
+
 def reach_of(deviation: float) -> int:
     """Whole px over which a blur of this deviation spreads light."""
     return int(math.ceil(REACH * deviation)) + 5 * reduction_for(deviation)
@@ -50,8 +58,11 @@ def gaussian(picture: Picture, deviation: float) -> Picture:
     return with_lobes(clear_tile(region), Tile(picture, region), [lobe], region).pixels
 
 
-def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) -> Tile:
-    """`base` plus the blurred `bright` picture of each lobe, on `region`, in one pass over its px.
+def with_lobes(
+    base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region, far: Far | None = None
+) -> Tile:
+    """`base` plus the blurred `bright` picture of each lobe, on `region`, in one pass over its px. What is `far` is
+    seen by lobes that can be blurred in px as large as its own.
 
     Small rows are widened first, once each; a row of the result is then the row of `base` and,
     for each lobe, a sum of four widened rows.
@@ -63,7 +74,7 @@ def with_lobes(base: Tile, bright: Tile, lobes: Sequence[Lobe], region: Region) 
         return Tile(np.minimum(narrow.within(region), np.float32(MOST_LIGHT)), region)
     wide_lobes = [lobe for lobe in lobes if reduction_for(lobe.deviation) > 1]
     sizes = [reduction_for(lobe.deviation) for lobe in wide_lobes]
-    halves = _halves(bright, wide_lobes, region)
+    halves = _halves(bright, wide_lobes, region, far)
     smalls = [
         _blurred(
             _seen(halves[by], lobe, region, by),
@@ -106,7 +117,9 @@ def _is_plain(lobe: Lobe) -> bool:
     return reduction_for(lobe.deviation) == 1 and lobe.gain == (1.0, 1.0, 1.0, 1.0)
 
 
-def _halves(bright: Tile, lobes: Sequence[Lobe], region: Region) -> dict[int, Tile]:
+def _halves(
+    bright: Tile, lobes: Sequence[Lobe], region: Region, far: Far | None
+) -> dict[int, Tile]:
     """What lobes need of a picture, halved again and again: by how much each is smaller."""
     if not lobes:
         return {}
@@ -115,7 +128,35 @@ def _halves(bright: Tile, lobes: Sequence[Lobe], region: Region) -> dict[int, Ti
     while by < reduction_for(widest.deviation):
         by *= 2
         found[by] = reduced(found[by // 2], 2)
+        if far is not None and by == far.times:
+            found[by] = _within_far(found[by], far)
     return found
+
+
+def _within_far(small: Tile, far: Far) -> Tile:
+    """A reduced picture within one that is as coarse and goes farther, as much spread as it: what is reduced tells
+    nothing near the edge of where it is known."""
+    taps = np.array([1, 4, 1], np.float32) / 6
+    region = far.tile.region.grown(2)
+    spread = cv2.sepFilter2D(
+        np.ascontiguousarray(far.tile.within(region)),
+        -1,
+        taps,
+        taps,
+        borderType=cv2.BORDER_CONSTANT,
+    )
+    inner = Region(
+        *(-(-edge // far.times) for edge in far.inner[:2]),
+        *(edge // far.times for edge in far.inner[2:]),
+    )
+    inner = inner.grown(-_UNTOLD).meet(region)
+    if not inner.empty:
+        Tile(spread, region).within(inner)[...] = small.within(inner)
+    return Tile(spread, region)
+
+
+_UNTOLD = 3
+"""px at the edge of a picture that was halved twice which lack what lies beyond it."""
 
 
 def _spread_by(by: int) -> float:

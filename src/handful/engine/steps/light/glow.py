@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.pixels.blur import Lobe, reach_of, with_lobes
+from handful.engine.kernels.pixels.blur import Far, Lobe, reach_of, with_lobes
 from handful.engine.kernels.pixels.light import above
 from handful.engine.kinds import At, Piece, Step, register, setting
-from handful.engine.picture import Tile
+from handful.engine.picture import Region, Tile
 
 HALF_ENERGY = math.sqrt(2 * math.log(2))
 """Radius, in deviations, of the circle that holds half of a normal lobe: 1 - exp(-r^2/2) = 1/2."""
@@ -71,15 +71,28 @@ class Glow(Step):
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
         lobes = [_scaled(lobe, at.scale) for lobe in self.lobes]
-        reach = max(reach_of(lobe.deviation) for lobe in lobes)
-        region = tile.region.grown(reach).meet(at.wanted)
-        bright = Tile(above(tile.pixels, self.threshold, self.knee), tile.region)
-        return with_lobes(tile, bright, lobes, region)
+        region = tile.region.grown(_reach(lobes)).meet(at.wanted)
+        return with_lobes(tile, self._bright(tile), lobes, region)
+
+    def apply_around(self, near: Tile, inner: Region, far: Tile, times: int, at: At) -> Tile:
+        lobes = [_scaled(lobe, at.scale) for lobe in self.lobes]
+        known = near.region.around(Region(*(edge * times for edge in far.region)))
+        region = known.grown(_reach(lobes)).meet(at.wanted)
+        around = Far(self._bright(far), inner, times)
+        return with_lobes(near, self._bright(near), lobes, region, around)
+
+    def _bright(self, tile: Tile) -> Tile:
+        """What of a picture glows."""
+        return Tile(above(tile.pixels, self.threshold, self.knee), tile.region)
 
 
 _COARSER = 4
 _TOLD_APART = 1.5
 """A lobe whose deviation is at least so many px tells nothing of how light lies within one of them."""
+
+
+def _reach(lobes: list[Lobe]) -> int:
+    return max(reach_of(lobe.deviation) for lobe in lobes)
 
 
 def _scaled(lobe: GlowLobe, scale: float) -> Lobe:

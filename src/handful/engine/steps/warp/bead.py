@@ -196,10 +196,10 @@ class Bead(Step):
         return places
 
     def _shape(self, at: At) -> tuple[float, ...]:
-        """Middle and radius in px, how much longer it is, and which way."""
+        """Middle and radius in px, how much longer it is, and which way: its cosine and sine."""
         return (
             self.centre.x * at.scale, self.centre.y * at.scale, self.radius * at.scale,
-            1 + self.wobble / 100, math.radians(self.lean),
+            1 + self.wobble / 100, math.cos(math.radians(self.lean)), math.sin(math.radians(self.lean)),
         )  # fmt: skip
 
     def _ball(self, at: At) -> Region:
@@ -232,9 +232,10 @@ def _turn_rows(first: int, last: int, picture: Picture, light: np.float32, over:
 
 
 @compiled
-def _unwobbled(dx: float, dy: float, longer: float, lean: float) -> tuple[float, float]:
+def _unwobbled(
+    dx: float, dy: float, longer: float, cosine: float, sine: float
+) -> tuple[float, float]:
     """The place on a round ball that one on the wobbling one stands for: its area stays."""
-    cosine, sine = math.cos(lean), math.sin(lean)
     p, q = (dx * cosine + dy * sine) / longer, (dy * cosine - dx * sine) * longer
     return p * cosine - q * sine, p * sine + q * cosine
 
@@ -290,7 +291,8 @@ def _refract_rows(
     y0: float,
     radius: float,
     longer: float,
-    lean: float,
+    lean_across: float,
+    lean_down: float,
     rays: NDArray[np.float32],
     darkening: float,
     thickness: float,
@@ -302,7 +304,7 @@ def _refract_rows(
         dy = y + top + 0.5 - y0
         for x in range(places.shape[1]):
             dx = x + left + 0.5 - x0
-            p, q = _unwobbled(dx, dy, longer, lean)
+            p, q = _unwobbled(dx, dy, longer, lean_across, lean_down)
             away = math.hypot(p, q)
             inside = min(1.0, max(0.0, radius - away + 0.5))
             shares[y, x, 1] = np.float32(inside)
@@ -370,7 +372,8 @@ def _lay_rows(
     y0: float,
     radius: float,
     longer: float,
-    lean: float,
+    lean_across: float,
+    lean_down: float,
     ball: Picture,
     shares: Places,
     lights: NDArray[np.float32],
@@ -389,7 +392,9 @@ def _lay_rows(
             light, inside = shares[y, x, 0], shares[y, x, 1]
             if inside <= zero:
                 continue
-            p, q = _unwobbled(x + left + 0.5 - x0, y + top + 0.5 - y0, longer, lean)
+            p, q = _unwobbled(
+                x + left + 0.5 - x0, y + top + 0.5 - y0, longer, lean_across, lean_down
+            )
             p, q = p / radius, q / radius
             high = min(1.0, math.hypot(p, q))
             facing = math.sqrt(1.0 - high * high)
