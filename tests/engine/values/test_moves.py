@@ -165,6 +165,12 @@ class Tracks(TestCase):
         np.testing.assert_allclose(track.at(3), (20, 10), atol=1e-9)
         np.testing.assert_allclose(track.at(4.5), (35, 17.5), atol=1e-9)
 
+    def test_as_sure_as_is_asked(self) -> None:
+        """A mark that is just as sure counts; one that is less so does not."""
+        for trust, x in ((0.5, 50.0), (0.51, 10.0)):
+            track = _track((1, 0, 0), (2, 50, 0, 0.5), (3, 20, 0), trust=trust)
+            self.assertAlmostEqual(track.at(2)[0], x)
+
     def test_beyond_its_ends(self) -> None:
         """Before and after it stays where it was first and last seen."""
         track = _track((5, 1, 2), (6, 3, 4))
