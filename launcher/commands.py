@@ -20,6 +20,7 @@ _HELP = """\
 usage: ./handful COMMAND [...]
 
   demo [--port N]      set up what is missing and start everything with the demo shots
+  dev [--port N]       the same, and what is changed in the code is loaded anew
   test [LABEL ...]     run the tests, all of them or those named, as tests.engine
   render RECIPE.json --out DIR [--frames A-B] [--scale S] [--format exr|exr-float|png]
                        render a recipe with the engine alone
@@ -62,12 +63,15 @@ def main(words: list[str]) -> int:
         return 130
 
 
-def _demo(words: list[str]) -> int:
-    parser = argparse.ArgumentParser(prog="handful demo")
-    parser.add_argument("--port", type=int, default=8420)
-    port = parser.parse_args(words).port
-    _setup([])
-    return run_demo(port)
+def _running(command: str, reloads: bool) -> Callable[[list[str]], int]:
+    def run(words: list[str]) -> int:
+        parser = argparse.ArgumentParser(prog=f"handful {command}")
+        parser.add_argument("--port", type=int, default=8420)
+        port = parser.parse_args(words).port
+        _setup([])
+        return run_demo(port, reloads)
+
+    return run
 
 
 def _setup(_: list[str]) -> int:
@@ -79,6 +83,12 @@ def _setup(_: list[str]) -> int:
 
 
 def _test(words: list[str]) -> int:
+    if words and all(word.startswith(_OF_THE_ENGINE) for word in words):
+        installing.install_environment()
+        installing.compile_kernels()
+        return _python(
+            ["-m", "handful.studio.manage", "test", "--no-input", *words], surroundings()
+        )
     _setup([])
     installing.install_browser()
     with Cluster("postgres-test", durable=False).running() as url:
@@ -96,8 +106,13 @@ def _test(words: list[str]) -> int:
         )
 
 
+_OF_THE_ENGINE = "tests.engine"
+"""Tests that need no database, no front end and no browser."""
+
+
 def _lint(_: list[str]) -> int:
-    _setup([])
+    installing.install_environment()
+    installing.install_front_end()
     tools = VENV / "bin"
     checks: list[tuple[list[str], Path]] = [
         ([str(tools / "ruff"), "format", "--check", "."], ROOT),
@@ -170,7 +185,8 @@ them idle."""
 _ENGINE_COMMANDS = ("render", "check", "import", "export", "schema", "catalogue")
 
 _COMMANDS: dict[str, Callable[[list[str]], int]] = {
-    "demo": _demo,
+    "demo": _running("demo", reloads=False),
+    "dev": _running("dev", reloads=True),
     "test": _test,
     **{name: _engine(name) for name in _ENGINE_COMMANDS},
     "bench": _bench,

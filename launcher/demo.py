@@ -14,13 +14,14 @@ from launcher.cluster import Cluster
 from launcher.installing import Stamp
 from launcher.owner import owning
 from launcher.parts import Part
-from launcher.places import DATA, PYTHON, ROOT, Trouble, say, surroundings
+from launcher.places import DATA, PYTHON, ROOT, WEB, Trouble, say, surroundings
 
 _MOST_START_SECONDS = 60
 
 
-def run_demo(port: int) -> int:
-    """Serve on loopback at `port`, until a signal asks it to stop; a part that dies begins anew. Raises `Trouble`
+def run_demo(port: int, reloads: bool = False) -> int:
+    """Serve on loopback at `port`, until a signal asks it to stop; a part that dies begins anew. What `reloads` has the
+    server begin anew when its code changes, and a front end of its own beside it that does. Raises `Trouble`
     where the folder is somebody else's, or a part does not come up."""
     _check_port(port)
     stopping: list[int] = []
@@ -42,13 +43,18 @@ def run_demo(port: int) -> int:
             say("Stopped.")
             return 0
         parts = [
-            Part("web server", "web", ["-m", "handful.studio.serve", str(port)], env),
-            Part("worker", "worker", ["-m", "handful.studio.manage", "work"], env),
+            Part("web server", "web", [*_server(port), *(["--reload"] if reloads else [])], env),
+            Part("worker", "worker", [str(PYTHON), "-m", "handful.studio.manage", "work"], env),
         ]
+        if reloads:
+            words = ["npx", "vite", "--host", "127.0.0.1", "--port", str(port + 1), "--strictPort"]
+            parts.append(
+                Part("front end", "front-end", words, env | {"HANDFUL_PORT": str(port)}, WEB)
+            )
         try:
             _wait_until_up(port, parts, stopping)
             if not stopping:
-                print(f"Handful is ready: http://127.0.0.1:{port}/", flush=True)
+                print(f"Handful is ready: http://127.0.0.1:{port + reloads}/", flush=True)
                 say("Ctrl-C stops everything.")
             while not stopping:
                 database.look_after()
@@ -62,6 +68,10 @@ def run_demo(port: int) -> int:
                 part.stop()
     say("Stopped.")
     return 0
+
+
+def _server(port: int) -> list[str]:
+    return [str(PYTHON), "-m", "handful.studio.serve", str(port)]
 
 
 def _prepare(env: dict[str, str], url: str) -> None:

@@ -7,8 +7,9 @@ import signal
 import subprocess
 import time
 from collections.abc import Sequence
+from pathlib import Path
 
-from launcher.places import DATA, PYTHON, ROOT, say
+from launcher.places import DATA, ROOT, say
 
 LEAST_PAUSE, MOST_PAUSE = 1.0, 30.0
 """Seconds until a part that ended is begun anew, each time twice as long."""
@@ -21,12 +22,14 @@ _DIE_WITH_PARENT = 1  # PR_SET_PDEATHSIG of prctl(2)
 
 
 class Part:
-    """A process that is kept going."""
+    """A process that is kept going, of a program and its words, in a folder."""
 
-    def __init__(self, title: str, log: str, words: Sequence[str], env: dict[str, str]) -> None:
+    def __init__(
+        self, title: str, log: str, words: Sequence[str], env: dict[str, str], place: Path = ROOT
+    ) -> None:
         self.title = title
         self.log = DATA / "log" / f"{log}.log"
-        self._words, self._env = list(words), env
+        self._words, self._env, self._place = list(words), env, place
         self._pause = LEAST_PAUSE
         self._due: float | None = None
         self._process = self._begin()
@@ -70,7 +73,7 @@ class Part:
         self.log.parent.mkdir(parents=True, exist_ok=True)
         with self.log.open("ab") as log:
             return subprocess.Popen(
-                [PYTHON, *self._words], env=self._env, cwd=ROOT, stdout=log, stderr=log,
+                self._words, env=self._env, cwd=self._place, stdout=log, stderr=log,
                 start_new_session=True, preexec_fn=end_with_parent,
             )  # fmt: skip
 

@@ -1,8 +1,10 @@
 """The starters, and the page that is written from the declarations."""
 
 import importlib.util
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from types import ModuleType
+from typing import NamedTuple
 from unittest import TestCase
 
 import numpy as np
@@ -24,23 +26,37 @@ class Starters(TestCase):
         strikes is nothing on its first and last frame."""
         starters = sorted((ROOT / "starters").glob("*/*.json"))
         self.assertGreaterEqual(len(starters), 12)
-        for path in starters:
-            with self.subTest(starter=path.stem):
-                strikes = path.parent.name in STRIKING
-                recipe, cache = load_recipe(path), Cache(1 << 28)
-                first, last = recipe.canvas.first, recipe.canvas.last
-                shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
-                begins = max(first, min(a for a, _ in shown))
-                ends = max(b for _, b in shown)
-                remembers = any(
-                    issubclass(sources()[layer.source.kind], Stateful) for layer in recipe.layers
-                )
-                middle = begins + (ends - begins) // (8 if remembers else 2)
-                near, next_ = (render_frame(recipe, f, 0.2, cache) for f in (middle, middle + 1))
-                self.assertGreater(float(near.max()), 0.3)
-                self.assertFalse(np.array_equal(near, next_))
-                for frame in (first, last) if strikes else ():
-                    self.assertLess(float(render_frame(recipe, frame, 0.2, cache).max()), 1e-3)
+        with ThreadPoolExecutor(2) as pool:
+            for path, seen in zip(starters, pool.map(_looked_at, starters), strict=True):
+                with self.subTest(starter=path.stem):
+                    self.assertGreater(float(seen.near.max()), 0.3)
+                    self.assertFalse(np.array_equal(seen.near, seen.next))
+                    for picture in seen.ends:
+                        self.assertLess(float(picture.max()), 1e-3)
+
+
+class Seen(NamedTuple):
+    """A starter on a frame and the next, and on its first and last if it strikes."""
+
+    near: np.ndarray
+    next: np.ndarray
+    ends: list[np.ndarray]
+
+
+def _looked_at(path: Path) -> Seen:
+    recipe, cache = load_recipe(path), Cache(1 << 28)
+    first, last = recipe.canvas.first, recipe.canvas.last
+    shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
+    begins = max(first, min(a for a, _ in shown))
+    ends = max(b for _, b in shown)
+    remembers = any(issubclass(sources()[layer.source.kind], Stateful) for layer in recipe.layers)
+    middle = begins + (ends - begins) // (8 if remembers else 2)
+    strikes = path.parent.name in STRIKING
+    near, after, *rest = (
+        render_frame(recipe, frame, 0.2, cache)
+        for frame in (middle, middle + 1, *((first, last) if strikes else ()))
+    )
+    return Seen(near, after, rest)
 
 
 class Page(TestCase):

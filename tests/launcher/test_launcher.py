@@ -22,7 +22,7 @@ from launcher.cluster import Cluster
 from launcher.installing import Stamp
 from launcher.owner import owner_of, owning
 from launcher.parts import Part
-from launcher.places import ROOT, Trouble, surroundings
+from launcher.places import PYTHON, ROOT, Trouble, surroundings
 from launcher.status import status_of
 
 HANDFUL = ROOT / "handful"
@@ -280,7 +280,7 @@ class Parts(TestCase):
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         with mock.patch.object(parts, "DATA", Path(folder.name)):
-            part = Part("thing", "thing", ["-c", words], surroundings())
+            part = Part("thing", "thing", [str(PYTHON), "-c", words], surroundings())
         self.addCleanup(part.stop)
         self.addCleanup(part.ask_to_stop)
         return part

@@ -17,6 +17,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.wsgi import get_wsgi_application
+from django.utils.autoreload import run_with_reloader
 from waitress.server import create_server
 
 from handful.engine.everything import warm_up
@@ -30,8 +31,16 @@ MOST_HEADER_BYTES, MOST_BODY_BYTES = 64 * 1024, 16 * 1024 * 1024
 
 
 def main() -> None:
-    """Serve on loopback at the port named on the command line, until a signal comes."""
+    """Serve on loopback at the port named on the command line, until a signal comes; anew with each change of the
+    code where `--reload` follows it."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "handful.studio.settings")
+    if sys.argv[2:] == ["--reload"]:
+        run_with_reloader(_serve)
+    else:
+        _serve()
+
+
+def _serve() -> None:
     host = os.environ.get("HANDFUL_BIND", "127.0.0.1")
     app = get_wsgi_application()
     Thread(target=warm_up, daemon=True).start()

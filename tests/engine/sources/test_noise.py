@@ -252,7 +252,9 @@ class Laid(TestCase):
         self.assertEqual(picture[:60].max(), 0)
         self.assertGreater(picture[75:].min(), 0.99)
         # 4 px below it, half of the tenth of 80 px in which it comes up; at half size in the same place.
-        self.assertAlmostEqual(float(picture[63:65, 160].mean() / picture[100, 160]), 0.5, delta=0.05)
+        self.assertAlmostEqual(
+            float(picture[63:65, 160].mean() / picture[100, 160]), 0.5, delta=0.05
+        )
         half = render_frame(ground, 1, 0.5)[..., 0]
         self.assertAlmostEqual(float(half[31:33, 80].mean() / half[50, 80]), 0.5, delta=0.06)
         ceiling = recipe(laid="on the ground", at=[160, 60], near=-80, brightness=100)

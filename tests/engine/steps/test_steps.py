@@ -5,10 +5,12 @@ from unittest import TestCase
 import numpy as np
 from scipy.ndimage import gaussian_filter
 
+from handful.engine.colour.transfer import Colour
 from handful.engine.kinds import At
 from handful.engine.picture import Region, Tile, blank
 from handful.engine.steps.blur.blur import Blur
 from handful.engine.steps.colour.exposure import Exposure
+from handful.engine.steps.matte.light_from_cover import LightFromCover
 
 
 def _tile() -> Tile:
@@ -54,3 +56,16 @@ class Exposing(TestCase):
         np.testing.assert_array_equal(brighter.pixels[..., 3], tile.pixels[..., 3])
         back = Exposure(stops=-1.0).apply(brighter, at)
         np.testing.assert_array_equal(back.pixels, tile.pixels)
+
+
+class Covering(TestCase):
+    def test_light_from_cover(self) -> None:
+        """Each channel is that of the colour, times the light and the cover; what was there of light is gone."""
+        step = LightFromCover(colour=Colour(0.5, 0.25, 0.125), light=1.0)
+        region = Region(0, 0, 4, 1)
+        rows = np.full((1, 4, 4), 7.0, np.float32)
+        rows[0, :, 3] = (0.0, 0.25, 0.5, 1.0)
+        found = step.apply(Tile(rows, region), At(region, 1.0, ("seed",))).pixels
+        expected = rows[..., 3:] * np.array([1.0, 0.5, 0.25], np.float32)
+        np.testing.assert_allclose(found[..., :3], expected, rtol=1e-6)
+        np.testing.assert_array_equal(found[..., 3], rows[..., 3])
