@@ -47,7 +47,15 @@ def run_demo(port: int, reloads: bool = False) -> int:
             Part("worker", "worker", [str(PYTHON), "-m", "handful.studio.manage", "work"], env),
         ]
         if reloads:
-            words = ["npx", "vite", "--host", "127.0.0.1", "--port", str(port + 1), "--strictPort"]
+            words = [
+                "node",
+                "node_modules/vite/bin/vite.js",
+                "--host",
+                "127.0.0.1",
+                "--port",
+                str(port + 1),
+                "--strictPort",
+            ]
             parts.append(
                 Part("front end", "front-end", words, env | {"HANDFUL_PORT": str(port)}, WEB)
             )
