@@ -13,7 +13,6 @@ from handful.engine.kinds import At, Stretch
 from handful.engine.picture import Region
 from handful.engine.recipe import RecipeError
 from handful.engine.render import plan, render_bend
-from handful.engine.render.evaluate import evaluate
 from handful.engine.render.resolve import Resolver, Take
 from handful.engine.sources.fire import _AIR, Fire, _Gas, thinness
 from tests.engine.counted import Counted
@@ -268,7 +267,7 @@ class Burns(TestCase):
             render_frame(made, 1008, 1.0, cache)
             while node.inputs and node.frame is None:
                 node = node.inputs[0]
-            gas: Any = evaluate(node, cache)
+            gas: Any = cache.get(node.key, node.lasts)
             flows.append(_Gas(*gas).across[0])
         self.assertEqual(float(np.abs(flows[0]).max()), 0)
         self.assertGreater(float(flows[1].max()), 10)
