@@ -7,5 +7,7 @@ const { HANDFUL_PORT = '8420' } = loadEnv('', '.', 'HANDFUL_')
 export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { chunkSizeWarningLimit: 1200 },
-  server: { proxy: { '/api': { target: `http://127.0.0.1:${HANDFUL_PORT}`, changeOrigin: false } } },
+  server: {
+    proxy: { '/api': { target: `http://127.0.0.1:${HANDFUL_PORT}`, changeOrigin: false } },
+  },
 })
