@@ -72,7 +72,7 @@ def main() -> None:
         page.get_by_role("img", name="Picture of Melt", exact=True).click()
         page.wait_for_timeout(4000)
         _keep(page, "first-gather")
-        _open(page, "Furnace mouth", 1030)
+        _open(page, "Furnace mouth", 1012)
         page.get_by_role("img", name="Picture of Light on the bricks", exact=True).click()
         page.wait_for_timeout(4000)
         _keep(page, "furnace-mouth")
