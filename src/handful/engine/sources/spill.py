@@ -12,7 +12,7 @@ from handful.engine.kernels.drawing.lit import light_of
 from handful.engine.kernels.fluid.laid import laid
 from handful.engine.kernels.pixels.convolve import convolved
 from handful.engine.kinds import At, LayerId, Planned, Planning, Source, State, register, setting
-from handful.engine.picture import Matte, Picture, Region, Tile, blank
+from handful.engine.picture import Matte, Picture, Tile, blank, clear_tile
 
 
 @register
@@ -100,7 +100,7 @@ class _Fall(NamedTuple):
         light, (left, top) = spread
         source, by = self.source, at.scale / self.scale
         if not light.size:
-            return Tile(blank(Region(0, 0, 0, 0)), Region(0, 0, 0, 0))
+            return clear_tile(at.wanted)
         colour = light_of(source.tint, source.gain)
         planes = [laid(light[..., c], left * by, top * by, by, at.wanted) for c in range(3)]
         region = planes[0][1]
