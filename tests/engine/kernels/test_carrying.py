@@ -275,6 +275,11 @@ class Bounces(TestCase):
             self.assertEqual(self.told(thrown, 0.4, gravity=(0.0, 800.0), floor=floor)[0], -1)
         self.assertEqual(self.told(one(200, 0, 10, 0), 1.0, ring(100.0))[0], -1)
 
+    def test_what_lies_on_a_wall_does_not_bounce(self) -> None:
+        """Pulled against it and coming back with hardly any speed."""
+        hit = self.told(one(100.001, 0, 0, 0), 0.02, ring(100.0), gravity=(-500.0, 0.0))
+        self.assertEqual(hit[0], -1)
+
     def test_off_a_wall(self) -> None:
         """It comes from the right at 100 px/s and meets the disc half way."""
         hit = self.told(one(150, 0, -100, 0), 1.0, ring(100.0))

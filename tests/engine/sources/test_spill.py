@@ -7,7 +7,7 @@ from unittest import TestCase, mock
 import numpy as np
 
 from handful.engine import Recipe, render_frame
-from handful.engine.picture import Region, Tile, luminance
+from handful.engine.picture import MOST_LIGHT, Region, Tile, luminance
 from handful.engine.recipe import RecipeError
 from handful.engine.sources.spill import on_a_wall
 from handful.engine.steps.light.lit_by import LitBy
@@ -99,6 +99,17 @@ class Falls(TestCase):
         np.testing.assert_allclose(
             render_frame(recipe({"source": bright}), 3), 1024 * once, rtol=2e-3, atol=0.05
         )
+
+    def test_in_the_brightest_light(self) -> None:
+        """At the end of every setting there is light that a file can hold, and no more."""
+        bright = {"source": {**LAMP["source"], "light": 12}}
+        for settings in (
+            {"gain": 16, "behind": 8},
+            {"gain": 16, "behind": 20_000, "reaches": 20_000},
+        ):
+            found = render_frame(recipe(bright, **settings), 3)
+            self.assertTrue(np.isfinite(found).all())
+            self.assertLessEqual(float(found.max()), MOST_LIGHT)
 
     def test_on_the_plate(self) -> None:
         """Each place sends back as much of it as it is bright itself; without a plate nothing is there."""

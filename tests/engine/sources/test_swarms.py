@@ -168,6 +168,16 @@ class Passes(TestCase):
 
 
 class Limits(TestCase):
+    def test_ribbons_count(self) -> None:
+        """Of many strokes each, fewer may be there at once; the nearest that works is told, and works."""
+        lot = {"burst": 0, "rate": 90_000, "life": 5, "uneven": 0}
+        recipe(**lot)
+        with self.assertRaisesRegex(
+            RecipeError, r"more than 76,923 .* nearest that works is 15384"
+        ):
+            recipe(**lot, ribbon=0.5)
+        recipe(**{**lot, "rate": 15_384}, ribbon=0.5)
+
     def test_more_than_can_be(self) -> None:
         with self.assertRaisesRegex(RecipeError, "burst"):
             recipe(burst=190_000, bounces_into=100, gravity=[0, 500], lands="bounce on a floor")

@@ -10,6 +10,7 @@ import numpy as np
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.drawing.lit import light_of
 from handful.engine.kernels.fluid.laid import laid
+from handful.engine.kernels.pixels.bounds import hold_bounds
 from handful.engine.kernels.pixels.convolve import convolved
 from handful.engine.kinds import At, LayerId, Planned, Planning, Source, State, register, setting
 from handful.engine.picture import Matte, Picture, Tile, blank, clear_tile
@@ -88,6 +89,7 @@ class _Spread(NamedTuple):
 
 
 _MOST_PX = 600
+"""How far light is followed at most in px of the small picture: at a hundred times the distance of the wall it is nothing."""
 
 
 class _Fall(NamedTuple):
@@ -109,4 +111,5 @@ class _Fall(NamedTuple):
             np.maximum(planes[c][0] * colour[c], 0, out=result[..., c])
         if plate:
             result[..., :3] *= plate[0].within(region)[..., :3]
+        hold_bounds(result)
         return Tile(result, region)

@@ -179,11 +179,12 @@ def _carry_some(
         if walls.far.shape[0] > 1:
             nx, ny, vx, vy, part = _off_walls(x, y, nx, ny, vx, vy, walls, air.bounce, air.slide)
             if part < 1.0 and hits.shape[0] > 0:
-                hits[n, 0], hits[n, 1], hits[n, 2] = part * spans[n], nx, ny
-                hits[n, 3], hits[n, 4] = vx, vy
                 _, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, nx, ny)
                 steep = max(1e-9, math.hypot(rx, ry))
-                hits[n, 5], hits[n, 6] = rx / steep, ry / steep
+                rx, ry = rx / steep, ry / steep
+                if vx * rx + vy * ry >= RESTS:
+                    hits[n, 0], hits[n, 1], hits[n, 2] = part * spans[n], nx, ny
+                    hits[n, 3], hits[n, 4], hits[n, 5], hits[n, 6] = vx, vy, rx, ry
         places[n, 0], places[n, 1], speeds[n, 0], speeds[n, 1] = nx, ny, vx, vy
 
 
@@ -268,7 +269,7 @@ def carry(
     """Carry particles `(N, 2)` on for `spans` `(N,)` seconds each, in place; which of them are left.
 
     They may be `driven` `(N, 2)`, in px/s², beside what air does. Into `hits` `(N, 7)`, if there are any, goes
-    when each bounced, where, how fast it went on, and which way is off what it met; what did not is left as it is there.
+    when each bounced, where, how fast it went on, and which way is off what it met; what did not, or only lies there, is left as it is.
     """
     kept = np.ones(len(places), np.bool_)
     in_bands(

@@ -86,7 +86,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
     """
 
     looks_ahead: ClassVar[bool] = True
-    briefly = {"stir": 200, "life": 0.5}
+    briefly = {"stir": 200, "alike": 1, "life": 0.5, "preroll": 0.08}
 
     def shutter(self) -> float:
         """For how many frames before and after the shutter is open."""
@@ -113,7 +113,13 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         raise NotImplementedError
 
     @classmethod
+    def strokes(cls, written: Any) -> int:
+        """In how many strokes each is drawn, as a recipe writes it."""
+        return 1
+
+    @classmethod
     def too_much(cls, written: Any) -> TooMuch | None:
+        most = MOST_ALIVE // cls.strokes(written)
         rate, life = written.rate, written.life
         if isinstance(rate, Move) or isinstance(life, Move):
             return None
@@ -124,23 +130,23 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         every = written.burst_every
         if written.burst and not isinstance(every, Move):
             times = 1 + (life + shed_life) / max(SHORTEST, every) if every > 0 else 1.0
-            if written.burst * each * times > MOST_ALIVE:
+            if written.burst * each * times > most:
                 return TooMuch(
                     "burst",
                     f"With what they shed, and all bursts that there are at once, {written.burst} are more than "
-                    f"{MOST_ALIVE:,}; let fewer be born at once or shed, or less often.",
-                    math.floor(MOST_ALIVE / each / times),
+                    f"{most:,}; let fewer be born at once or shed, or less often.",
+                    math.floor(most / each / times),
                 )
         life += life * sheds * shed_life
         life += (bursts_into + _BOUNCES_EACH * written.bounces_into) * shed_life
-        if rate * life <= MOST_ALIVE:
+        if rate * life <= most:
             is_stepped = any(getattr(written, name) for name in BY_STEPS)
             return too_long(written, rate * life * 25, _MOST_WORK) if is_stepped else None
         return TooMuch(
             "rate",
-            f"Of {rate:g} a second that live {written.life:g} s, and what they shed, more than {MOST_ALIVE:,} would be "
+            f"Of {rate:g} a second that live {written.life:g} s, and what they shed, more than {most:,} would be "
             "alive at once; let fewer be born or shed, or live less long.",
-            math.floor(MOST_ALIVE / life),
+            math.floor(most / life),
         )
 
     def already(self) -> float:

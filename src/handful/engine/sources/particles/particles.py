@@ -6,8 +6,10 @@ from typing import Any
 
 from handful.engine.kinds import Others, register
 from handful.engine.picture import PictureKind
+from handful.engine.sources.particles.alive import RIBBON_POINTS
 from handful.engine.sources.particles.flock import FLOCK_SAYS, Flock
 from handful.engine.sources.particles.looks import Look
+from handful.engine.values import Move
 
 
 @register
@@ -27,6 +29,11 @@ class Particles(Look, Flock):
         "hot in {cools}, {light_uneven} uneven, twinkling {twinkle} at {twinkle_pace}; it comes in "
         "{comes} and goes in {goes} of its life."
     )
+
+    @classmethod
+    def strokes(cls, written: Any) -> int:
+        has_ribbons = isinstance(written.ribbon, Move) or written.ribbon > 0
+        return RIBBON_POINTS if has_ribbons else 1
 
     @classmethod
     def makes(cls, written: Any, others: Others) -> PictureKind:

@@ -6,6 +6,7 @@ from typing import Literal
 
 import numpy as np
 
+from handful.engine.kernels.pixels.bounds import hold_bounds
 from handful.engine.kinds import At, LayerId, Step, register, setting
 from handful.engine.picture import Tile, luminance
 
@@ -53,6 +54,7 @@ class LitBy(Step):
             pixels *= min(gain, np.float32(1.0))
         else:
             pixels[..., :3] *= gain
+        hold_bounds(pixels)
         return Tile(pixels, tile.region)
 
     def gain(self, mean: float) -> float:
