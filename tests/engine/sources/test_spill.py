@@ -162,6 +162,17 @@ class Follows(TestCase):
             for scale in (1.0, 0.5):
                 self.assertAlmostEqual(self.lit(scale=scale, level=level) / expected, 1, delta=0.01)
 
+    def test_in_the_mean_over_the_canvas(self) -> None:
+        """However small the other's picture is: of what it is drawn on alone the mean would be many times as much."""
+        spot = {
+            "kind": "particles", "burst": 1, "rate": 0, "at": [80, 60], "speed": 0, "look": "a disc", "size": 24,
+            "size_uneven": 0, "size_end": 100, "gravity": [0, 0], "light": 4, "light_uneven": 0, "comes": 0, "goes": 0,
+        }  # fmt: skip
+        lamp = {"source": spot, "limits": []}
+        shed = luminance(render_frame(small({**LAMP, **lamp, "on": True}), 3)).sum() / (320 * 184)
+        expected = self.lit(amount=0) * float(shed) / 0.02
+        self.assertAlmostEqual(self.lit(lamp=lamp) / expected, 1, delta=0.03)
+
     def test_how_much(self) -> None:
         """Half as many stops, or twice as many; and no more than said."""
         plain, by = self.lit(amount=0), self.mean() / 0.02

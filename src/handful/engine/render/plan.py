@@ -216,7 +216,7 @@ class _Planner:
     def shed(self, layer: Layer, take: Take) -> Node:
         """A layer as much as it shows, whether or not it is on, on the whole canvas."""
         region, share = self.canvas, self.resolver.shed(layer, take)
-        return sum_of([self.layer(layer, take, region)], [share], region)
+        return _cut(sum_of([self.layer(layer, take, region)], [share], region), region)
 
     def own_picture(self, layer: Layer, take: Take) -> Node:
         """A layer by itself, as large as the pictures of the shot."""
