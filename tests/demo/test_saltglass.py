@@ -98,12 +98,13 @@ class Recipes(TestCase):
         """Common practice: no element pops on its first or its last frame; what goes on may be there."""
         for path in sorted(RECIPES.glob("*.json")):
             recipe = load_recipe(path)
-            frame = (recipe.canvas.first + recipe.canvas.last) // 2
-            middle = render_frame(recipe, frame, 0.125, media=GRADED)
-            self.assertGreater(float(middle[..., :3].max()), 0.05)
+            first, last = recipe.canvas.first, recipe.canvas.last
+            shown = first + (last - first) // (8 if path.stem in GOES_ON else 2)
+            picture = render_frame(recipe, shown, 0.125, media=GRADED)
+            self.assertGreater(float(picture[..., :3].max()), 0.05)
             if path.stem in GOES_ON:
                 continue
-            for frame in (recipe.canvas.first, recipe.canvas.last):
+            for frame in (first, last):
                 self.assertLess(float(render_frame(recipe, frame, 0.125)[..., :3].max()), 1e-3)
 
     def test_mast_strike_strikes(self) -> None:

@@ -8,6 +8,7 @@ from handful.engine.recipe.fitting import fitted
 from handful.engine.recipe.problems import NoRecipe, Problem, RecipeError
 from handful.engine.recipe.reading import load_recipe, read_recipe
 from handful.engine.recipe.schema import recipe_outline, recipe_schema
+from handful.engine.recipe.together import brought_together
 from handful.engine.recipe.trying import looked_at_alone, with_step
 from handful.engine.recipe.upgrading import VERSION, upgraded
 
@@ -21,6 +22,7 @@ __all__ = [
     "Problem",
     "Recipe",
     "RecipeError",
+    "brought_together",
     "catalogue",
     "changed_by",
     "first_recipe",
