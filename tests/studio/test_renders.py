@@ -11,6 +11,7 @@ import OpenEXR
 import psycopg
 from django.db import connection
 from django.test import TestCase
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
@@ -126,10 +127,31 @@ class Rendering(TestCase):
         self.assertEqual(render.state, "done")
         names = [f"spark.000{frame}.exr" for frame in range(2, 6)]
         self.assertEqual(sorted(path.name for path in render.folder.iterdir()), names)
-        lines = self.client_ada.call("GET", f"/renders/{render.id}")[1]["frames"]
-        self.assertEqual([line["frame"] for line in lines], [2, 3, 4, 5])
-        self.assertEqual(lines[0]["size"], (render.folder / names[0]).stat().st_size)
+        line = self.client_ada.call("GET", f"/renders/{render.id}")[1]
+        self.assertEqual((line["written"], line["runs"]), (4, [{"first": 2, "last": 5}]))
+        sizes = [path.stat().st_size for path in render.folder.iterdir()]
+        self.assertEqual(line["size"], sum(sizes))
+        frame = self.client_ada.call("GET", f"/renders/{render.id}/frames/3")[1]
+        self.assertEqual((frame["frame"], frame["file"], frame["size"]), (3, names[1], sizes[1]))
         self.assertGreater(float(read_picture(render.folder / names[0]).max()), 1)
+
+    def test_runs_of_frames(self) -> None:
+        """What is written is told run by run, of each render its own; a list asks for no recipes."""
+        other = self._order()
+        render = self._work(self._order())
+        for gone, runs in ((4, [(2, 3), (5, 5)]), (2, [(3, 3), (5, 5)]), (5, [(3, 3)])):
+            render.frames.filter(frame=gone).delete()
+            with CaptureQueriesContext(connection) as asked:
+                lines = {line["id"]: line for line in self.client_ada.call("GET", "/renders")[1]}
+            told = lines[str(render.id)]
+            self.assertEqual([(run["first"], run["last"]) for run in told["runs"]], runs)
+            self.assertEqual(told["written"], sum(last - first + 1 for first, last in runs))
+            self.assertEqual(
+                (lines[str(other.id)]["runs"], lines[str(other.id)]["written"]), ([], 0)
+            )
+            for each in asked:
+                self.assertNotIn('"renders_render"."recipe"', each["sql"])
+        self.assertEqual(self.client_ada.call("GET", f"/renders/{render.id}/frames/2")[0], 404)
 
     def test_formats_and_scale(self) -> None:
         png = self._work(self._order(format="png", scale=0.5))
@@ -196,7 +218,7 @@ class Rendering(TestCase):
     def test_recipe_is_a_copy(self) -> None:
         """Work on the shot after the order does not reach the render."""
         render = self._order()
-        body = {"revision": 1, "recipe": small_recipe(seed=42, name="Changed")}
+        body = {"seen": 1, "recipe": small_recipe(seed=42, name="Changed")}
         self.client_ada.call("PUT", f"/shots/{self.shot.id}", body)
         render = self._work(render)
         self.assertEqual((render.recipe, render.revision), (small_recipe(), 1))

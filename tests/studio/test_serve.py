@@ -1,50 +1,49 @@
-"""The web server against those who read nothing, say nothing, or come too often."""
+"""The web server against those who read nothing, say nothing, come too often, or send too much."""
 
 import socket
 import time
-from collections.abc import Callable, Iterator
-from threading import Event, Thread
+from threading import Thread
 from typing import Any
 from unittest import TestCase
 
+from handful.studio.connections import MOST_BODY_BYTES, Patience
 from handful.studio.serve import made_server
 
 LARGE = 64 * 1024 * 1024
+PART = b"x" * 65536
 
 
-def _app(environ: dict[str, Any], start: Callable[..., Any]) -> Iterator[bytes]:
-    """A word at `/`, or more than any buffer holds at `/large`."""
-    start("200 OK", [("Content-Type", "text/plain")])
-    if environ["PATH_INFO"] == "/large":
-        for _ in range(LARGE // 65536):
-            yield b"x" * 65536
+async def _app(scope: Any, receive: Any, send: Any) -> None:
+    """A word at `/`, more than any buffer holds at `/large`, and how much came at `/count`."""
+    count = 0
+    while (message := await receive())["type"] == "http.request":
+        count += len(message["body"])
+        if not message.get("more_body"):
+            break
     else:
-        yield b"word"
+        return
+    await send({"type": "http.response.start", "status": 200, "headers": [(b"content-type", b"text/plain")]})  # fmt: skip
+    if scope["path"] == "/large":
+        for _ in range(LARGE // len(PART)):
+            await send({"type": "http.response.body", "body": PART, "more_body": True})
+    await send({"type": "http.response.body", "body": b"%d" % count})
 
 
 class Slow(TestCase):
     def setUp(self) -> None:
-        self.server = made_server(
-            _app, "127.0.0.1", 0, idle_seconds=2, unread_seconds=2, most_of_an_address=5, threads=2
-        )
-        self.port = self.server.effective_port
-        self.ending = Event()
-        self.loop = Thread(target=self._serve, daemon=True)
+        self.listening = socket.create_server(("127.0.0.1", 0))
+        self.port = self.listening.getsockname()[1]
+        patience = Patience(idle=2, unread=2, most_of_an_address=5)
+        self.server = made_server(_app, "127.0.0.1", self.port, patience)
+        self.loop = Thread(target=self.server.run, args=([self.listening],), daemon=True)
         self.loop.start()
         self.addCleanup(self._end)
 
-    def _serve(self) -> None:
-        while not self.ending.is_set():
-            self.server.asyncore.loop(timeout=0.2, map=self.server._map, count=1)
-
     def _end(self) -> None:
         self.assertTrue(self.loop.is_alive(), "the server's loop is at an end")
-        self.ending.set()
-        self.loop.join()
-        for channel in list(self.server.active_channels.values()):
-            channel.handle_close()
-        self.server.task_dispatcher.shutdown()
-        self.server.close()
+        self.server.should_exit = self.server.force_exit = True
+        self.loop.join(10)
+        self.assertFalse(self.loop.is_alive(), "the server does not stop")
 
     def _connect(self, path: str = "") -> socket.socket:
         connection = socket.create_connection(("127.0.0.1", self.port), timeout=10)
@@ -53,25 +52,43 @@ class Slow(TestCase):
             connection.sendall(f"GET {path} HTTP/1.1\r\nHost: x\r\n\r\n".encode())
         return connection
 
-    def _answers_within(self, seconds: float) -> bool:
-        with socket.create_connection(("127.0.0.1", self.port), timeout=seconds) as asking:
-            asking.settimeout(seconds)
-            asking.sendall(b"GET / HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n")
-            try:
-                return asking.recv(100).startswith(b"HTTP/1.1 200")
-            except TimeoutError:
-                return False
+    def _answer(self, connection: socket.socket) -> bytes:
+        """A whole answer, in chunks to its last."""
+        got = b""
+        while not got.endswith(b"0\r\n\r\n"):
+            part = connection.recv(1000)
+            self.assertTrue(part, "it was cut off")
+            got += part
+        return got
+
+    def _is_let_go(self, connection: socket.socket) -> bool:
+        """Whether it ends within some seconds, in whichever way."""
+        connection.settimeout(10)
+        try:
+            while connection.recv(1 << 20):
+                pass
+        except ConnectionResetError:
+            return True
+        except TimeoutError:
+            return False
+        return True
 
     def test_who_reads_nothing_is_let_go(self) -> None:
-        """As many as there are threads ask for more than fits and read none of it: the next is answered all the
-        same, a little later."""
-        for _ in range(2):
-            self._connect("/large")
-        time.sleep(0.5)
-        self.assertFalse(
-            self._answers_within(0.4), "the threads are not held, and nothing is shown"
-        )
-        self.assertTrue(self._answers_within(12))
+        """It gets less than it asked for; others are answered meanwhile."""
+        reading = self._connect("/large")
+        begun = time.monotonic()
+        with self._connect() as asking:
+            asking.sendall(b"GET / HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n")
+            self.assertTrue(asking.recv(100).startswith(b"HTTP/1.1 200"))
+        self.assertLess(time.monotonic() - begun, 1)
+        time.sleep(4)
+        got = 0
+        try:
+            while part := reading.recv(1 << 20):
+                got += len(part)
+        except ConnectionResetError:
+            pass
+        self.assertLess(got, LARGE)
 
     def test_who_reads_slowly_gets_all(self) -> None:
         reading = self._connect("/large")
@@ -85,9 +102,30 @@ class Slow(TestCase):
             got += len(part)
 
     def test_who_says_nothing_is_let_go(self) -> None:
-        idle = self._connect()
-        idle.settimeout(12)
-        self.assertEqual(idle.recv(10), b"")
+        self.assertTrue(self._is_let_go(self._connect()))
+
+    def test_who_never_ends_a_header_is_let_go(self) -> None:
+        """Though a line of it comes now and then."""
+        slow = self._connect()
+        slow.sendall(b"GET / HTTP/1.1\r\nHost: x\r\n")
+        begun = time.monotonic()
+        with self.assertRaises(OSError):
+            while time.monotonic() - begun < 8:
+                slow.sendall(b"X: y\r\n")
+                time.sleep(0.2)
+
+    def test_who_never_ends_a_body_is_let_go(self) -> None:
+        slow = self._connect()
+        slow.sendall(b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: 100\r\n\r\nabc")
+        self.assertTrue(self._is_let_go(slow))
+
+    def test_who_waits_for_a_long_answer_is_not_let_go(self) -> None:
+        """Neither is a connection that was used lately."""
+        used = self._connect()
+        for _ in range(4):
+            used.sendall(b"GET / HTTP/1.1\r\nHost: x\r\n\r\n")
+            self.assertIn(b" 200 ", self._answer(used))
+            time.sleep(0.9)
 
     def test_too_many_of_one_address(self) -> None:
         """The oldest that idle are closed; the newest are kept."""
@@ -100,5 +138,28 @@ class Slow(TestCase):
 
     def test_headers_have_an_end(self) -> None:
         large = self._connect()
-        large.sendall(b"GET / HTTP/1.1\r\nHost: x\r\nX: " + b"y" * (65 * 1024) + b"\r\n\r\n")
-        self.assertIn(b"431", large.recv(100))
+        large.settimeout(10)
+        large.sendall(b"GET / HTTP/1.1\r\nHost: x\r\nX: " + b"y" * (1024 * 1024) + b"\r\n\r\n")
+        self.assertIn(b" 400 ", large.recv(100))
+
+    def test_a_body_has_an_end(self) -> None:
+        """One that says beforehand that it is too large is refused, one that does not is not heard out; the largest
+        there may be is."""
+        told = self._connect()
+        told.sendall(
+            b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: %d\r\n\r\n" % (MOST_BODY_BYTES + 1)
+        )
+        self.assertIn(b" 413 ", told.recv(100))
+        most = self._connect()
+        most.sendall(b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: %d\r\n\r\n" % MOST_BODY_BYTES)
+        for _ in range(MOST_BODY_BYTES // len(PART)):
+            most.sendall(PART)
+        self.assertIn(b"%d" % MOST_BODY_BYTES, self._answer(most))
+        untold = self._connect()
+        untold.sendall(b"POST / HTTP/1.1\r\nHost: x\r\nTransfer-Encoding: chunked\r\n\r\n")
+        try:
+            for _ in range(2 * MOST_BODY_BYTES // len(PART)):
+                untold.sendall(b"10000\r\n" + PART + b"\r\n")
+        except OSError:
+            return
+        self.assertNotIn(b" 200 ", untold.recv(100))

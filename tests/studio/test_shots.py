@@ -9,6 +9,7 @@ from unittest import mock
 
 from django.db import connection
 from django.test import TestCase, TransactionTestCase
+from django.test.utils import CaptureQueriesContext
 
 from handful.engine.kinds import limits, sources, steps
 from handful.studio.api import api
@@ -28,8 +29,8 @@ class Saving(TestCase):
         self.shot = shot_of(self.ada)
         self.path = f"/shots/{self.shot.id}"
 
-    def _save(self, revision: int, **changes: object) -> tuple[int, dict[str, Any]]:
-        body = {"revision": revision, "recipe": small_recipe(**changes)}
+    def _save(self, seen: int, **changes: object) -> tuple[int, dict[str, Any]]:
+        body = {"seen": seen, "recipe": small_recipe(**changes)}
         return self.client_ada.call("PUT", self.path, body)
 
     def test_every_revision_is_kept(self) -> None:
@@ -43,7 +44,7 @@ class Saving(TestCase):
         self._save(1, seed=5)
         status, answer = self._save(1, seed=99)
         self.assertEqual(status, 409)
-        self.assertEqual((answer["revision"], answer["recipe"]["seed"]), (2, 5))
+        self.assertEqual((answer["saves"], answer["revision"], answer["recipe"]["seed"]), (2, 2, 5))
         self.shot.refresh_from_db()
         self.assertEqual(self.shot.recipe["seed"], 5)
         self.assertEqual(Revision.objects.filter(shot=self.shot).count(), 2)
@@ -54,15 +55,15 @@ class Saving(TestCase):
 
     def test_problems_are_kept_as_a_draft(self) -> None:
         """What has problems is kept and told, and no revision is made of it; pictures stay as they were."""
-        for recipe, path in (
+        for seen, (recipe, path) in enumerate((
             (small_recipe(seed=-1), "seed"),
             (small_recipe(layers=[{"id": "a", "name": "A", "source": {"kind": "x"}}]), "layers[0].source.kind"),
             (small_recipe(canvas={"width": 10**9}), "canvas.width"),
             (small_recipe(loop=999), ""),
-        ):  # fmt: skip
-            body = {"revision": 1, "recipe": recipe}
+        ), 1):  # fmt: skip
+            body = {"seen": seen, "recipe": recipe}
             status, answer = self.client_ada.call("PUT", self.path, body)
-            self.assertEqual((status, answer["revision"]), (200, 1))
+            self.assertEqual((status, answer["revision"], answer["saves"]), (200, 1, seen + 1))
             self.assertEqual(answer["problems"][0]["path"], path)
             self.assertTrue(answer["problems"][0]["says"])
             opened = self.client_ada.call("GET", self.path)[1]
@@ -78,26 +79,45 @@ class Saving(TestCase):
         """Putting it right makes a revision; going back to what was saved makes none. Neither leaves a draft."""
         for seed, revision in ((4, 2), (4, 2)):
             shot = Shot.objects.get(id=self.shot.id)
-            broken = {"revision": shot.revision, "recipe": small_recipe(seed=-1)}
+            broken = {"seen": shot.saves, "recipe": small_recipe(seed=-1)}
             self.assertTrue(self.client_ada.call("PUT", self.path, broken)[1]["problems"])
-            status, answer = self._save(shot.revision, seed=seed)
+            status, answer = self._save(shot.saves + 1, seed=seed)
             self.assertEqual((status, answer["revision"], answer["problems"]), (200, revision, []))
             self.assertIsNone(Shot.objects.get(id=self.shot.id).draft)
 
     def test_a_stale_draft_is_refused(self) -> None:
-        """A draft on top of an older revision would hide the newer one."""
+        """A draft on top of an older save would hide the newer one."""
         self._save(1, seed=5)
         self.assertEqual(self._save(1, seed=-1)[0], 409)
         self.assertIsNone(Shot.objects.get(id=self.shot.id).draft)
+
+    def test_nothing_is_saved_over_a_draft_that_was_not_seen(self) -> None:
+        """It is no revision, and somebody's work all the same: it is given, with what is wrong with it."""
+        self._save(1, seed=-1)
+        for seed in (5, -2):
+            status, answer = self._save(1, seed=seed)
+            self.assertEqual((status, answer["saves"], answer["revision"]), (409, 2, 1))
+            self.assertEqual(answer["recipe"]["seed"], -1)
+            self.assertEqual(answer["problems"][0]["path"], "seed")
+        self.assertEqual(Shot.objects.get(id=self.shot.id).draft, small_recipe(seed=-1))
+
+    def test_a_list_tells_canvases_without_recipes(self) -> None:
+        """Of any number of shots in one question, in which no recipe is given."""
+        for width in (64, 128):
+            shot_of(self.ada, canvas={"width": width, "height": 36})
+        with CaptureQueriesContext(connection) as asked:
+            lines = self.client_ada.call("GET", "/shots")[1]
+        self.assertEqual({line["width"] for line in lines[:2]}, {64, 128})
+        [of_shots] = [each["sql"] for each in asked if "shots_shot" in each["sql"]]
+        self.assertNotIn('"shots_shot"."recipe",', of_shots)
+        self.assertNotIn('"shots_shot"."draft"', of_shots.partition("WHERE")[0])
 
     def test_what_is_no_recipe_changes_nothing(self) -> None:
         deep: dict[str, Any] = {}
         for _ in range(40):
             deep = {"a": deep}
         for recipe in ({}, {"version": 9}, small_recipe(name="a\0b"), small_recipe(points=[deep])):
-            status, answer = self.client_ada.call(
-                "PUT", self.path, {"revision": 1, "recipe": recipe}
-            )
+            status, answer = self.client_ada.call("PUT", self.path, {"seen": 1, "recipe": recipe})
             self.assertEqual(status, 422)
             self.assertTrue(answer["problems"][0]["says"])
         shot = Shot.objects.get(id=self.shot.id)
@@ -105,12 +125,12 @@ class Saving(TestCase):
 
     def test_a_request_of_the_wrong_form(self) -> None:
         """What is wrong is said with its place in the request, in the same shape as a recipe's."""
-        body = {"revision": "newest", "recipe": small_recipe()}
+        body = {"seen": "newest", "recipe": small_recipe()}
         status, answer = self.client_ada.call("PUT", self.path, body)
-        self.assertEqual((status, answer["problems"][0]["path"]), (422, "revision"))
+        self.assertEqual((status, answer["problems"][0]["path"]), (422, "seen"))
 
     def test_what_is_no_json(self) -> None:
-        for body in (b"{", b"[" * 50_000, b'{"revision": 1, "recipe": {"seed": NaN}}'):
+        for body in (b"{", b"[" * 50_000, b'{"seen": 1, "recipe": {"seed": NaN}}'):
             answer = self.client_ada.put(
                 f"/api/v1{self.path}", body, content_type="application/json"
             )
@@ -149,7 +169,7 @@ class Listing(TestCase):
         shot = shot_of(self.ada)
         status, copy = self.client_ada.call("POST", f"/shots/{shot.id}/duplicate")
         self.assertEqual((status, copy["name"], copy["revision"]), (201, "Spark copy", 1))
-        body = {"revision": 1, "recipe": small_recipe(seed=3)}
+        body = {"seen": 1, "recipe": small_recipe(seed=3)}
         self.client_ada.call("PUT", f"/shots/{copy['id']}", body)
         shot.refresh_from_db()
         self.assertNotIn("seed", shot.recipe)
@@ -172,7 +192,7 @@ class Listing(TestCase):
         shot = shot_of(self.ada)
         other = client_of(person("Boris"))
         self.assertEqual(other.call("GET", "/shots")[1], [])
-        body = {"revision": 1, "recipe": small_recipe(seed=9)}
+        body = {"seen": 1, "recipe": small_recipe(seed=9)}
         order = {"shot": str(shot.id), "first": 1, "last": 2}
         look = {
             "bench": "b",
@@ -272,7 +292,7 @@ class Revisions(TestCase):
         self.client_ada = client_of(self.ada)
         self.shot = shot_of(self.ada)
         self.path = f"/shots/{self.shot.id}"
-        body = {"revision": 1, "recipe": small_recipe(seed=5)}
+        body = {"seen": 1, "recipe": small_recipe(seed=5)}
         self.client_ada.call("PUT", self.path, body)
 
     def test_listed_the_newest_first(self) -> None:

@@ -15,6 +15,7 @@ from handful.engine.colour.transfer import hex_of
 from handful.engine.recipe import (
     AnyChange,
     RecipeError,
+    brought_together,
     catalogue,
     changed_by,
     fitted,
@@ -222,6 +223,30 @@ def change_recipe(request: HttpRequest, asked: Changing) -> ChangedRecipe:
     """A recipe after a change, with what comes with it, and all that names what was changed."""
     made = changed_by(asked.recipe, asked.change)
     return ChangedRecipe(recipe=made.recipe, made=made.made)
+
+
+class Both(Schema):
+    """A recipe as two have changed it, and what both began with."""
+
+    base: dict[str, Any]
+    mine: dict[str, Any]
+    theirs: dict[str, Any]
+
+
+class BroughtTogether(Schema):
+    """A recipe with the changes of both: paths of what both have set, where mine holds, and of what one has taken
+    away and the other changed, which is kept."""
+
+    recipe: dict[str, Any]
+    both: list[str]
+    kept: list[str]
+
+
+@api.post("/recipes/together", response={200: BroughtTogether, 422: Refused})
+def bring_together(request: HttpRequest, asked: Both) -> BroughtTogether:
+    """Two recipes that began as one, in one."""
+    made = brought_together(asked.base, asked.mine, asked.theirs)
+    return BroughtTogether.model_validate(made._asdict())
 
 
 @api.get("/timecodes", response=list[str], auth=None)

@@ -34,6 +34,10 @@ def _secret_key() -> str:
     return key
 
 
+_POOL = {"min_size": 2, "max_size": 20, "timeout": 10}
+"""Connections that the threads of the web server share, of which each answers one request."""
+
+
 def _database(url: str) -> dict[str, object]:
     parts = urlsplit(url)
     return {
@@ -43,8 +47,8 @@ def _database(url: str) -> dict[str, object]:
         "PASSWORD": unquote(parts.password or ""),
         "HOST": parts.hostname or "127.0.0.1",
         "PORT": str(parts.port or 5432),
-        "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"pool": _POOL} if os.environ.get("HANDFUL_SERVES") == "1" else {},
     }
 
 
@@ -68,6 +72,7 @@ INSTALLED_APPS = [
     "handful.studio.demo",
 ]
 MIDDLEWARE = [
+    "handful.studio.connections.in_parts",
     "handful.studio.watch.requests.told",
     "handful.studio.doors.no_stray_signs",
     "django.middleware.security.SecurityMiddleware",

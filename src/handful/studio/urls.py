@@ -11,6 +11,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 
 from handful.studio.api import api
 from handful.studio.doors import allowed
+from handful.studio.events.api import events
 
 NONCE = "NONCE-OF-THIS-PAGE"
 """Stands in the page for the word under which it may make styles."""
@@ -28,6 +29,7 @@ def front_end(request: HttpRequest) -> HttpResponse:
 
 
 urlpatterns = [
+    path("api/v1/events", events),
     path("api/v1/", api.urls),
     re_path(r"^(?!api/|assets/)", front_end),
 ]

@@ -62,7 +62,21 @@ export const renders = (shotId?: string) =>
     queryKey: ['renders', shotId ?? 'all'],
     queryFn: () =>
       got(api.GET('/api/v1/renders', { params: { query: shotId ? { shot: shotId } : {} } })),
-    refetchInterval: (query) => (query.state.data?.some(isUnderWay) ? 500 : 5000),
+    refetchInterval: (query) => query.state.data?.some(isUnderWay) && LOOKED_AFTER_MS,
+  })
+
+/** What changes is told at once; a look now and then finds what was told to nobody. */
+const LOOKED_AFTER_MS = 10_000
+
+/** A written frame, which stays as it is. */
+export const frame = (render: string, number: number) =>
+  queryOptions({
+    queryKey: ['frames', render, number],
+    queryFn: () => {
+      const path = { render_id: render, frame: number }
+      return got(api.GET('/api/v1/renders/{render_id}/frames/{frame}', { params: { path } }))
+    },
+    staleTime: Number.POSITIVE_INFINITY,
   })
 
 export function isUnderWay(render: { state: string }): boolean {

@@ -124,6 +124,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/recipes/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Together
+         * @description Two recipes that began as one, in one.
+         */
+        post: operations["handful_studio_api_bring_together"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/timecodes": {
         parameters: {
             query?: never;
@@ -612,6 +632,26 @@ export interface paths {
          * @description One render.
          */
         get: operations["handful_studio_renders_api_read_render"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/renders/{render_id}/frames/{frame}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Frame
+         * @description One written frame.
+         */
+        get: operations["handful_studio_renders_api_read_frame"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1181,6 +1221,39 @@ export interface components {
             layer: string;
         };
         /**
+         * BroughtTogether
+         * @description A recipe with the changes of both: paths of what both have set, where mine holds, and of what one has taken
+         *     away and the other changed, which is kept.
+         */
+        BroughtTogether: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Both */
+            both: string[];
+            /** Kept */
+            kept: string[];
+        };
+        /**
+         * Both
+         * @description A recipe as two have changed it, and what both began with.
+         */
+        Both: {
+            /** Base */
+            base: {
+                [key: string]: unknown;
+            };
+            /** Mine */
+            mine: {
+                [key: string]: unknown;
+            };
+            /** Theirs */
+            theirs: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * Person
          * @description The person signed in, or nobody.
          */
@@ -1220,6 +1293,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Saves */
+            saves: number;
             /**
              * Changed
              * Format: date-time
@@ -1262,6 +1337,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Saves */
+            saves: number;
             /**
              * Changed
              * Format: date-time
@@ -1312,6 +1389,8 @@ export interface components {
             name: string;
             /** Revision */
             revision: number;
+            /** Saves */
+            saves: number;
             /**
              * Changed
              * Format: date-time
@@ -1335,25 +1414,32 @@ export interface components {
         };
         /**
          * Stale
-         * @description A newer revision stands in the way; here it is.
+         * @description Something newer stands in the way; here it is.
          */
         Stale: {
             /** Says */
             says: string;
+            /** Saves */
+            saves: number;
             /** Revision */
             revision: number;
             /** Recipe */
             recipe: {
                 [key: string]: unknown;
             };
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["Problem"][];
         };
         /**
          * Save
-         * @description A recipe, and the revision that it changes.
+         * @description A recipe, and the number of the save that it changes: it is refused where there is a newer one.
          */
         Save: {
-            /** Revision */
-            revision: number;
+            /** Seen */
+            seen: number;
             /** Recipe */
             recipe: {
                 [key: string]: unknown;
@@ -1672,22 +1758,9 @@ export interface components {
             layer?: string | null;
         };
         /**
-         * FrameLine
-         * @description A written frame.
-         */
-        FrameLine: {
-            /** Frame */
-            frame: number;
-            /** File */
-            file: string;
-            /** Size */
-            size: number;
-            /** Seconds */
-            seconds: number;
-        };
-        /**
          * RenderLine
-         * @description A render, with the frames written so far.
+         * @description A render as a list shows it: how many frames are written, in how many bytes and seconds, and which they are,
+         *     run by run.
          */
         RenderLine: {
             /**
@@ -1724,8 +1797,24 @@ export interface components {
             started: string | null;
             /** Ended */
             ended: string | null;
-            /** Frames */
-            frames: components["schemas"]["FrameLine"][];
+            /** Written */
+            written: number;
+            /** Size */
+            size: number;
+            /** Seconds */
+            seconds: number;
+            /** Runs */
+            runs: components["schemas"]["Run"][];
+        };
+        /**
+         * Run
+         * @description Frames in a row.
+         */
+        Run: {
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
         };
         /**
          * State
@@ -1767,6 +1856,20 @@ export interface components {
             name: string;
             /** Says */
             says: string;
+        };
+        /**
+         * FrameLine
+         * @description A written frame.
+         */
+        FrameLine: {
+            /** Frame */
+            frame: number;
+            /** File */
+            file: string;
+            /** Size */
+            size: number;
+            /** Seconds */
+            seconds: number;
         };
         /**
          * Readiness
@@ -1930,6 +2033,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangedRecipe"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_api_bring_together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Both"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtTogether"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2815,6 +2951,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RenderLine"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_renders_api_read_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                render_id: string;
+                frame: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameLine"];
                 };
             };
             /** @description Not Found */

@@ -6,11 +6,9 @@ import { useDocument } from '../document/document'
 import { resume } from '../document/saving'
 import { catalogue as catalogueQuery } from '../recipe/asking'
 import { tellingFrame } from '../recipe/frames'
-import { complete } from '../recipe/types'
 import { Failed, Loading } from '../ui/States'
 import { BenchTop } from './BenchTop'
 import { RecipePanel } from './cards/RecipePanel'
-import { StaleDialog } from './dialogs/StaleDialog'
 import { useBench } from './editing/store'
 import { useLooking } from './looking/useLooking'
 import { Picture } from './picture/Picture'
@@ -25,8 +23,7 @@ export function Bench() {
   const unsaved = useQuery({
     queryKey: ['unsaved', shotId],
     queryFn: async () => {
-      const { revision, recipe } = shot.data as NonNullable<typeof shot.data>
-      return await resume(shotId, revision, complete(recipe))
+      return await resume(shot.data as NonNullable<typeof shot.data>)
     },
     enabled: shot.data !== undefined,
     staleTime: Number.POSITIVE_INFINITY,
@@ -97,7 +94,6 @@ function OpenBench({ hasPlate }: { hasPlate: boolean }) {
         </main>
         <RecipePanel />
       </div>
-      <StaleDialog />
     </div>
   )
 }

@@ -167,7 +167,7 @@ function SavingState() {
       </span>
     )
   }
-  const says = { saved: 'Saved', waiting: 'Not saved yet', saving: 'Saving …', stale: 'Not saved' }
+  const says = { saved: 'Saved', waiting: 'Not saved yet', saving: 'Saving …' }
   return (
     <span role="status" className="text-sm text-quiet">
       {changing > 0 ? 'Changing …' : saving && says[saving.state]}

@@ -16,7 +16,7 @@ vi.hoisted(() => {
 
 const recipe = strike('Test')
 const shot: Schemas['ShotWhole'] = {
-  ...{ id: '', name: recipe.name, revision: 3, changed: '', plate: null, problems: [] },
+  ...{ id: '', name: recipe.name, revision: 3, saves: 5, changed: '', plate: null, problems: [] },
   ...recipe.canvas,
   recipe: { ...recipe },
 }
@@ -24,12 +24,15 @@ let shots = 0
 const named = (name: string): Recipe => ({ ...recipe, name })
 const state = () => useDocument.getState()
 
+/** What the server says of a save, by its number. */
+const saved = (saves: number) => ({ saves, revision: saves - 2, problems: [] })
+
 /** Answers for the server, in the order in which it is asked. */
 function serve(...answers: [number, unknown][]) {
   const sent: unknown[] = []
   vi.stubGlobal('fetch', async (request: Request) => {
     sent.push(await request.json())
-    const [status, body] = answers.shift() ?? [200, { revision: 99 }]
+    const [status, body] = answers.shift() ?? [200, saved(99)]
     if (status === 0) throw new TypeError('no network')
     return new Response(JSON.stringify(body), { status })
   })
@@ -87,31 +90,31 @@ describe('undo', () => {
 
 describe('saving', () => {
   it('waits for a pause, sends the revision it saw, and keeps the new one', async () => {
-    const sent = serve([200, { revision: 4 }])
+    const sent = serve([200, saved(6)])
     state().change('first', named('A'))
     state().change('second', named('B'))
     expect(state().saving?.state).toBe('waiting')
     await vi.advanceTimersByTimeAsync(1000)
-    expect(sent).toEqual([{ revision: 3, recipe: named('B') }])
+    expect(sent).toEqual([{ seen: 5, recipe: named('B') }])
     expect(state()).toMatchObject({ revision: 4, saving: { state: 'saved' } })
   })
 
   it('saves again what changed while it was saving', async () => {
-    const sent = serve([200, { revision: 4 }], [200, { revision: 5 }])
+    const sent = serve([200, saved(6)], [200, saved(7)])
     state().change('first', named('A'))
     const saving = state().save()
     state().change('second', named('B'))
     await saving
     await vi.advanceTimersByTimeAsync(2000)
     expect(sent).toEqual([
-      { revision: 3, recipe: named('A') },
-      { revision: 4, recipe: named('B') },
+      { seen: 5, recipe: named('A') },
+      { seen: 6, recipe: named('B') },
     ])
     expect(state().saving?.state).toBe('saved')
   })
 
   it('tries again by itself when the server does not answer', async () => {
-    const sent = serve([0, null], [200, { revision: 4 }])
+    const sent = serve([0, null], [200, saved(6)])
     state().change('first', named('A'))
     await vi.advanceTimersByTimeAsync(700)
     expect(state().saving?.state).toBe('failed')
@@ -136,7 +139,7 @@ describe('saving', () => {
       most = Math.max(most, ++under)
       await new Promise((done) => setTimeout(done, 3000))
       under -= 1
-      return new Response(JSON.stringify({ revision: 4 }), { status: 200 })
+      return new Response(JSON.stringify(saved(6)), { status: 200 })
     })
     for (const name of ['A', 'B', 'C', 'D']) {
       state().change('type', named(name))
@@ -149,7 +152,7 @@ describe('saving', () => {
 
   it('keeps what has problems as a draft, and tells them', async () => {
     const problems = [{ path: 'seed', says: 'It is wrong.' }]
-    serve([200, { revision: 3, problems }], [200, { revision: 4, problems: [] }])
+    serve([200, { ...saved(6), revision: 3, problems }], [200, { ...saved(7), revision: 4 }])
     state().change('first', named('A'))
     await vi.advanceTimersByTimeAsync(700)
     expect(state()).toMatchObject({ revision: 3, saving: { state: 'draft', problems } })
@@ -159,18 +162,22 @@ describe('saving', () => {
   })
 
   it('goes on when the shot is left', async () => {
-    const sent = serve([0, null], [200, { revision: 4 }])
+    const sent = serve([0, null], [200, saved(6)])
     state().change('first', named('A'))
     state().close()
     await vi.advanceTimersByTimeAsync(10_000)
     expect(sent).toHaveLength(2)
   })
 
-  it('takes what the server has already for saved', async () => {
-    serve([409, { says: 'Newer.', revision: 8, recipe: named('A') }])
+  it('takes what it has sent before for saved, though it was never told', async () => {
+    const sent = serve([0, null], [409, { ...saved(6), recipe: named('A') }], [200, saved(7)])
     state().change('first', named('A'))
     await vi.advanceTimersByTimeAsync(700)
-    expect(state()).toMatchObject({ revision: 8, saving: { state: 'saved' } })
+    state().change('second', named('B'))
+    await vi.advanceTimersByTimeAsync(10_000)
+    expect(sent.at(-1)).toEqual({ seen: 6, recipe: named('B') })
+    expect(sent).toHaveLength(3)
+    expect(state()).toMatchObject({ revision: 5, saving: { state: 'saved' } })
   })
 
   it('shows the problems of a recipe that is refused, and keeps it', async () => {
@@ -184,35 +191,88 @@ describe('saving', () => {
 })
 
 describe('somebody saved meanwhile', () => {
-  const newer = [409, { says: 'Newer.', revision: 8, recipe: named('Theirs') }] as [number, unknown]
+  const theirs = { ...recipe, seed: 77 }
+  const both = { ...named('Mine'), seed: 77 }
+  const newer: [number, unknown] = [409, { ...saved(9), recipe: theirs }]
+  const together: [number, unknown] = [200, { recipe: both, both: [], kept: [] }]
 
-  it('overwrites nothing before the person has chosen', async () => {
-    const sent = serve(newer)
+  it('brings both together and saves that on top of theirs', async () => {
+    const sent = serve(newer, together, [200, saved(10)])
     state().change('first', named('Mine'))
     await vi.advanceTimersByTimeAsync(700)
-    expect(state().saving).toMatchObject({ state: 'stale', revision: 8 })
-    state().change('more', named('Mine too'))
-    await vi.advanceTimersByTimeAsync(10_000)
-    expect(sent).toHaveLength(1)
-  })
-
-  it('goes on with the newer one, and can go back to what was here', async () => {
-    serve(newer)
-    state().change('first', named('Mine'))
-    await vi.advanceTimersByTimeAsync(700)
-    state().takeTheirs()
-    expect(state()).toMatchObject({ revision: 8, saving: { state: 'saved' } })
-    expect(state().recipe?.name).toBe('Theirs')
+    expect(sent).toEqual([
+      { seen: 5, recipe: named('Mine') },
+      { base: recipe, mine: named('Mine'), theirs },
+      { seen: 9, recipe: both },
+    ])
+    expect(state()).toMatchObject({ recipe: both, saving: { state: 'saved' } })
     state().undo()
-    expect(state().recipe?.name).toBe('Mine')
+    expect(state().recipe).toEqual(named('Mine'))
   })
 
-  it('saves on top of the newer one when told to', async () => {
-    const sent = serve(newer, [200, { revision: 9 }])
+  it('goes on from theirs where nothing is unsaved here', async () => {
+    const sent = serve([200, { ...shot, ...saved(9), recipe: theirs }])
+    const id = state().shotId ?? ''
+    vi.stubGlobal('fetch', async () => {
+      return new Response(JSON.stringify({ ...shot, id, ...saved(9), recipe: theirs }))
+    })
+    await state().hear({ what: 'shot', id, at: 9 })
+    expect(sent).toEqual([])
+    expect(state()).toMatchObject({ recipe: theirs, saving: { state: 'saved' } })
+    state().undo()
+    expect(state().recipe).toEqual(recipe)
+  })
+
+  it('asks nothing where what is told is known already, or of another shot', async () => {
+    const asked = vi.fn()
+    vi.stubGlobal('fetch', asked)
+    await state().hear({ what: 'shot', id: state().shotId ?? '', at: 5 })
+    await state().hear({ what: 'shot', id: 'another', at: 50 })
+    expect(asked).not.toHaveBeenCalled()
+  })
+
+  it('brings together again what changed while that was done', async () => {
+    const later = { ...named('Later'), seed: 77 }
+    const sent: unknown[] = []
+    const answers = [
+      newer,
+      together,
+      [200, { recipe: later, both: [], kept: [] }],
+      [200, saved(10)],
+    ]
+    vi.stubGlobal('fetch', async (request: Request) => {
+      sent.push(await request.json())
+      if (sent.length === 2) state().change('more', named('Later'))
+      const [status, body] = answers[sent.length - 1] as [number, unknown]
+      return new Response(JSON.stringify(body), { status })
+    })
+    state().change('first', named('Mine'))
+    await vi.advanceTimersByTimeAsync(3000)
+    expect(sent[2]).toEqual({ base: recipe, mine: named('Later'), theirs })
+    expect(sent[3]).toEqual({ seen: 9, recipe: later })
+    expect(state()).toMatchObject({ recipe: later, saving: { state: 'saved' } })
+  })
+
+  it('tries again later where others save again and again', async () => {
+    let saves = 5
+    let asked = 0
+    let isBusy = true
+    vi.stubGlobal('fetch', async (request: Request) => {
+      asked += 1
+      const body = request.url.endsWith('together')
+        ? { recipe: { ...both, seed: saves }, both: [], kept: [] }
+        : { ...saved(++saves), recipe: { ...recipe, seed: saves } }
+      return new Response(JSON.stringify(body), {
+        status: isBusy && request.method === 'PUT' ? 409 : 200,
+      })
+    })
     state().change('first', named('Mine'))
     await vi.advanceTimersByTimeAsync(700)
-    await state().saveOver()
-    expect(sent[1]).toEqual({ revision: 8, recipe: named('Mine') })
-    expect(state()).toMatchObject({ revision: 9, saving: { state: 'saved' } })
+    expect(asked).toBeLessThan(20)
+    expect(state().saving?.state).toBe('waiting')
+    expect(state().recipe?.name).toBe('Mine')
+    isBusy = false
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(state().saving?.state).toBe('saved')
   })
 })

@@ -1,8 +1,9 @@
 /** The open shot: its recipe, the way back, and how far it is saved. */
 import { create } from 'zustand'
 import { useShallow } from 'zustand/react/shallow'
-import type { Schemas } from '../api/client'
-import { complete, type Recipe } from '../recipe/types'
+import { api, got, type Schemas } from '../api/client'
+import type { Told } from '../api/events'
+import type { Recipe } from '../recipe/types'
 import { type Saver, type SavingState, saverOf } from './saving'
 
 interface Past {
@@ -34,22 +35,32 @@ export interface DocumentStore extends Partial<OpenDocument> {
   undo(): void
   redo(): void
   save(): Promise<void>
-  takeTheirs(): void
-  saveOver(): Promise<void>
+  /** Something was saved, here or elsewhere: if it is of this shot and newer, it comes in. */
+  hear(told: Told): Promise<void>
 }
 
 const MOST_STEPS_BACK = 500
+const FROM_ELSEWHERE = 'what was changed elsewhere'
 const MOST_REMEMBERED = 60
 
 export const useDocument = create<DocumentStore>((set, get) => {
   function show(saver: Saver) {
-    if (get().saver === saver) set({ saving: saver.state, revision: saver.revision })
+    const { recipe, past = [] } = get()
+    if (get().saver !== saver) return
+    set({ saving: saver.state, revision: saver.revision })
+    if (!recipe || recipe === saver.recipe) return
+    const isFirst = past.at(-1)?.name !== FROM_ELSEWHERE
+    set({
+      recipe: saver.recipe,
+      past: isFirst ? [...past, { name: FROM_ELSEWHERE, recipe }] : past,
+      future: [],
+      gesture: undefined,
+    })
   }
   return {
     changing: 0,
     open(shot) {
-      const recipe = complete(shot.recipe)
-      const saver = saverOf(shot.id, shot.revision, recipe, shot.problems ?? [])
+      const saver = saverOf(shot)
       const isUnsaved = !saver.isDone
       set({
         shotId: shot.id,
@@ -108,15 +119,14 @@ export const useDocument = create<DocumentStore>((set, get) => {
     async save() {
       await get().saver?.send()
     },
-    takeTheirs() {
-      const { saver, past = [], recipe } = get()
-      const theirs = saver?.takeTheirs()
-      if (!theirs || !recipe) return
-      const taken = { name: 'take the newer version', recipe }
-      set({ past: [...past, taken], future: [], recipe: theirs })
-    },
-    async saveOver() {
-      await get().saver?.saveOver()
+    async hear({ what, id, at }) {
+      const { saver } = get()
+      if (!saver || (what !== 'all' && (id !== saver.shot || at <= saver.seen))) return
+      const path = { shot_id: saver.shot }
+      const shot = await got(api.GET('/api/v1/shots/{shot_id}', { params: { path } })).catch(
+        () => undefined,
+      )
+      if (shot) await saver.hear(shot)
     },
   }
 })

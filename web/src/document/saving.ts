@@ -1,21 +1,37 @@
 /** Saving: one request after another for each shot, again until it is done, and never forgotten. */
 import { dequal } from 'dequal'
 import { api, got, type Problem, pageToken, Refused, type Schemas } from '../api/client'
+import { broughtTogether } from '../recipe/asking'
 import { complete, type Recipe } from '../recipe/types'
-import { forget, keep, takeOver } from './unsaved'
+import { forget, keep, takeOver, type Unsaved } from './unsaved'
 
 export type SavingState =
   | { state: 'saved' | 'waiting' | 'saving' }
   /** It is kept as a draft, since it has problems. */
   | { state: 'draft'; problems: Problem[] }
   | { state: 'failed'; says: string; problems: Problem[] }
-  | { state: 'stale'; revision: number; theirs: Recipe }
+
+/** A recipe that two have changed, and where they met. */
+export interface Together {
+  recipe: Recipe
+  both: string[]
+  kept: string[]
+}
+
+/** A shot as the server has it. */
+type Known = Pick<Schemas['ShotWhole'], 'saves' | 'revision' | 'recipe'> & {
+  problems?: Problem[] | undefined
+}
 
 const SAVE_AFTER_MS = 600
 const RETRY_AFTER_MS = 4000
 const LONGEST_RETRY_MS = 30_000
 /** Browsers send no more than 64 KiB of what a page leaves behind. */
 const MOST_LEFT_BEHIND = 60_000
+/** As often as others save in between, it is brought together with theirs at once; then after a pause. */
+const MOST_MEETINGS = 5
+/** Recipes that were sent without an answer: the server may have taken any of them. */
+const MOST_TRIED = 20
 
 /** What is saved of one shot, and what is still to be. It goes on when nobody looks at the shot. */
 export class Saver {
@@ -23,6 +39,7 @@ export class Saver {
   /** Whether unsaved work is kept on the device as well. */
   isKept = true
   private isSending = false
+  private tried: Recipe[] = []
   private isHeldBack = false
   private tries = 0
   private timer: number | undefined
@@ -31,7 +48,9 @@ export class Saver {
   constructor(
     readonly shot: string,
     public revision: number,
-    /** The newest recipe there is, and the one that the server has. */
+    /** The number of the save that it is on top of. */
+    public seen: number,
+    /** The newest recipe there is, and the one that the server had at that. */
     public recipe: Recipe,
     private sent: Recipe,
     /** What is wrong with that. */
@@ -59,7 +78,6 @@ export class Saver {
     this.recipe = recipe
     if (this.isDone) return this.finish(recipe, this.problems)
     this.keep()
-    if (this.state.state === 'stale') return
     this.isHeldBack = false
     this.tell(this.isSending ? this.state : { state: 'waiting' })
     this.later(SAVE_AFTER_MS)
@@ -72,58 +90,94 @@ export class Saver {
     void this.send()
   }
 
-  /** Keep what the server has, as somebody else saved it. */
-  takeTheirs(): Recipe | undefined {
-    if (this.state.state !== 'stale') return undefined
-    const { theirs, revision } = this.state
-    this.revision = revision
-    this.recipe = theirs
-    this.finish(theirs)
-    return theirs
-  }
-
-  /** Save on top of what somebody else saved. */
-  async saveOver() {
-    if (this.state.state !== 'stale') return
-    this.revision = this.state.revision
-    this.keep()
-    this.tell({ state: 'waiting' })
-    await this.send()
-  }
-
   /** Send what is unsaved, now. */
   async send(): Promise<void> {
     window.clearTimeout(this.timer)
-    if (this.isSending || this.isDone || this.state.state === 'stale') return
+    if (this.isSending || this.isDone) return
     this.isSending = true
     this.tell({ state: 'saving' })
-    const recipe = this.recipe
     try {
-      const path = { shot_id: this.shot }
-      const body = { revision: this.revision, recipe: { ...recipe } }
-      const line = await got(api.PUT('/api/v1/shots/{shot_id}', { params: { path }, body }))
-      this.revision = line.revision
+      for (let meetings = 0; !(await this.offer()); meetings += 1) {
+        if (meetings >= MOST_MEETINGS) break
+      }
       this.tries = 0
       this.isSending = false
-      if (this.recipe === recipe) {
-        this.finish(recipe, line.problems ?? [])
-      } else {
-        this.sent = recipe
-        this.problems = line.problems ?? []
-        this.keep()
-        this.tell({ state: 'waiting' })
-        this.later(SAVE_AFTER_MS)
-      }
+      if (this.recipe === this.sent) return this.finish(this.recipe, this.problems)
+      this.keep()
+      this.tell({ state: 'waiting' })
+      this.later(SAVE_AFTER_MS)
     } catch (error) {
       this.isSending = false
       this.fail(error instanceof Refused ? error : new Refused(0, String(error)))
     }
   }
 
+  /** The shot was saved elsewhere: what is here goes on from there. */
+  async hear(shot: Known) {
+    if (this.isSending || shot.saves <= this.seen) return
+    this.isSending = true
+    try {
+      await this.meet(shot)
+    } catch {
+      // Whoever saves next is told again that there is something newer.
+    } finally {
+      this.isSending = false
+    }
+    if (this.recipe === this.sent) this.finish(this.recipe, this.problems)
+    else this.put(this.recipe)
+  }
+
+  /** Ask the server to take the newest recipe. Without success it is brought together with what is newer there. */
+  private async offer(): Promise<boolean> {
+    const recipe = this.recipe
+    if (recipe === this.sent) return true
+    this.tried = [...this.tried, recipe].slice(-MOST_TRIED)
+    try {
+      const path = { shot_id: this.shot }
+      const body = { seen: this.seen, recipe: { ...recipe } }
+      const line = await got(api.PUT('/api/v1/shots/{shot_id}', { params: { path }, body }))
+      this.take(line, recipe)
+      return true
+    } catch (error) {
+      if (!(error instanceof Refused) || error.status !== 409) throw error
+      await this.meet(error.body as Schemas['Stale'])
+      return false
+    }
+  }
+
+  /** What is here, and what the server has, become one; what it has may have come from here. */
+  private async meet(known: Known) {
+    const theirs = complete(known.recipe)
+    const own = this.tried.find((recipe) => dequal(complete({ ...recipe }), theirs))
+    if (own) return this.take(known, own)
+    let made: Together = { recipe: theirs, both: [], kept: [] }
+    while (this.recipe !== this.sent) {
+      const mine = this.recipe
+      const answer = await broughtTogether(this.sent, mine, theirs)
+      if (this.recipe !== mine) continue
+      made = { ...answer, recipe: complete(answer.recipe) }
+      break
+    }
+    this.recipe = dequal(made.recipe, theirs) ? theirs : made.recipe
+    this.take(known, theirs)
+    this.keep()
+    if (this.watch) tellBroughtTogether(made)
+  }
+
+  /** This is what the server has now. */
+  private take(known: Omit<Known, 'recipe'>, recipe: Recipe) {
+    this.seen = known.saves
+    this.revision = known.revision
+    this.problems = known.problems ?? []
+    this.sent = recipe
+    this.tried = []
+    this.tell(this.state)
+  }
+
   /** The page goes: what a browser still sends is sent; what is kept on the device waits there. */
   leave() {
-    if (this.isDone || this.isSending || this.state.state === 'stale') return
-    const body = JSON.stringify({ revision: this.revision, recipe: this.recipe })
+    if (this.isDone || this.isSending) return
+    const body = JSON.stringify({ seen: this.seen, recipe: this.recipe })
     if (body.length > MOST_LEFT_BEHIND) return
     void fetch(`/api/v1/shots/${this.shot}`, {
       method: 'PUT',
@@ -142,17 +196,6 @@ export class Saver {
   }
 
   private fail(refusal: Refused) {
-    if (refusal.status === 409) {
-      const body = refusal.body as Schemas['Stale']
-      const theirs = complete(body.recipe)
-      if (dequal(theirs, complete({ ...this.recipe }))) {
-        this.revision = body.revision
-        this.finish(this.recipe)
-      } else {
-        this.tell({ state: 'stale', revision: body.revision, theirs })
-      }
-      return
-    }
     this.tell({ state: 'failed', says: refusal.message, problems: refusal.problems })
     this.isHeldBack = [404, 422].includes(refusal.status)
     if (this.isHeldBack) return
@@ -171,8 +214,8 @@ export class Saver {
   }
 
   private keep() {
-    const { shot, revision, recipe } = this
-    void keep({ shot, person, revision, recipe }).then((isKept) => {
+    const { shot, revision, seen, recipe, sent: base } = this
+    void keep({ shot, person, revision, seen, recipe, base }).then((isKept) => {
       this.isKept = isKept
     })
   }
@@ -195,16 +238,12 @@ let person = ''
  * The saver of a shot as the server told it, with what is unsaved of it, or was saved since it was
  * asked for.
  */
-export function saverOf(
-  shot: string,
-  revision: number,
-  recipe: Recipe,
-  problems: Problem[],
-): Saver {
-  const known = savers.get(shot)
-  if (known && (!known.isDone || known.revision > revision)) return known
-  const made = new Saver(shot, revision, recipe, recipe, problems)
-  savers.set(shot, made)
+export function saverOf(shot: Schemas['ShotWhole']): Saver {
+  const known = savers.get(shot.id)
+  if (known && (!known.isDone || known.seen > shot.saves)) return known
+  const recipe = complete(shot.recipe)
+  const made = new Saver(shot.id, shot.revision, shot.saves, recipe, recipe, shot.problems ?? [])
+  savers.set(shot.id, made)
   return made
 }
 
@@ -212,17 +251,23 @@ export function saverOf(
  * Work that a tab which is gone left unsaved, of a shot as the server told it: its saver takes it up.
  * What the server has already is left alone.
  */
-export async function resume(shot: string, revision: number, recipe: Recipe): Promise<true> {
-  if (savers.get(shot)?.isBusy) return true
-  const [left] = await takeOver(person, (other) => other === shot)
+export async function resume(shot: Schemas['ShotWhole']): Promise<true> {
+  if (savers.get(shot.id)?.isBusy) return true
+  const [left] = await takeOver(person, (other) => other === shot.id)
   if (!left) return true
+  const recipe = complete(shot.recipe)
   if (dequal(complete({ ...left.recipe }), recipe)) {
-    void forget(shot)
+    void forget(shot.id)
   } else {
-    savers.set(shot, new Saver(shot, Math.min(left.revision, revision), left.recipe, recipe))
+    savers.set(shot.id, saverOfLeft(left, recipe))
     tellBroughtBack()
   }
   return true
+}
+
+/** Of what was left: on top of what it was changed from, or of what the server has if that is not known. */
+function saverOfLeft({ shot, revision, seen, recipe, base }: Unsaved, known: Recipe): Saver {
+  return new Saver(shot, revision, seen, recipe, base ?? known)
 }
 
 let tellBroughtBack = () => {}
@@ -230,6 +275,13 @@ let tellBroughtBack = () => {}
 /** Who is told when work of a tab that is gone has been brought back. */
 export function onBroughtBack(tell: () => void) {
   tellBroughtBack = tell
+}
+
+let tellBroughtTogether = (_: Together) => {}
+
+/** Who is told when what is open has been brought together with what was saved elsewhere. */
+export function onBroughtTogether(tell: (made: Together) => void) {
+  tellBroughtTogether = tell
 }
 
 /** From now on work is this person's, and what was left unsaved is sent at the next chance. */
@@ -244,7 +296,7 @@ export async function catchUp() {
   for (const saver of savers.values()) saver.again()
   for (const work of await takeOver(person, (shot) => !savers.get(shot)?.isBusy)) {
     // What the server has is not known here, so nothing can be the same as it.
-    const saver = new Saver(work.shot, work.revision, work.recipe, { ...work.recipe })
+    const saver = saverOfLeft(work, { ...work.recipe })
     savers.set(work.shot, saver)
     tellBroughtBack()
     saver.resume()

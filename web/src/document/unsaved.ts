@@ -10,8 +10,10 @@ export interface Unsaved {
   person: string
   /** The tab that works on it. */
   tab: string
-  /** What it is on top of. */
+  /** The revision, the save and the recipe that it is on top of. */
   revision: number
+  seen: number
+  base?: Recipe
   recipe: Recipe
   /** When it was changed, in ms since 1970. */
   at: number

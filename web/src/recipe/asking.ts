@@ -22,6 +22,16 @@ export function changedBy(recipe: Recipe, change: RecipeChange): Promise<Schemas
   return got(api.POST('/api/v1/recipes/changed', { body: { recipe: { ...recipe }, change } }))
 }
 
+/** Two recipes that began as one, in one. */
+export function broughtTogether(
+  base: Recipe,
+  mine: Recipe,
+  theirs: Recipe,
+): Promise<Schemas['BroughtTogether']> {
+  const body = { base: { ...base }, mine: { ...mine }, theirs: { ...theirs } }
+  return got(api.POST('/api/v1/recipes/together', { body }))
+}
+
 /** What moves in a layer, or in the finish, on every frame of a recipe. */
 export const curves = (recipe: Recipe, layer: string | undefined) =>
   queryOptions({

@@ -23,9 +23,7 @@ const TONES: Record<string, string> = { failed: 'text-coral', done: 'text-accent
 
 export function RenderCard({ render, isChosen, onChoose, onCancel, onRetry }: Props) {
   const count = render.last - render.first + 1
-  const written = new Set(render.frames.map((frame) => frame.frame))
-  const bytes = render.frames.reduce((sum, frame) => sum + frame.size, 0)
-  const seconds = render.frames.reduce((sum, frame) => sum + frame.seconds, 0)
+  const { written, size, seconds } = render
   const tone = TONES[render.state] ?? 'text-quiet'
 
   return (
@@ -44,11 +42,11 @@ export function RenderCard({ render, isChosen, onChoose, onCancel, onRetry }: Pr
           {render.first}–{render.last} · {render.format} · {numberText(render.scale * 100)} % ·{' '}
           revision {render.revision}
         </span>
-        <FrameCells first={render.first} last={render.last} written={written} />
+        <FrameCells {...render} />
         <span className="block text-xs text-quiet">
-          {written.size} of {count} frames
-          {bytes > 0 && ` · ${bytesText(bytes)}`}
-          {written.size > 0 && ` · ${(seconds / written.size).toFixed(2)} s a frame`}
+          {written} of {count} frames
+          {size > 0 && ` · ${bytesText(size)}`}
+          {written > 0 && ` · ${(seconds / written).toFixed(2)} s a frame`}
         </span>
       </button>
       {render.reason && (
@@ -57,7 +55,7 @@ export function RenderCard({ render, isChosen, onChoose, onCancel, onRetry }: Pr
         </p>
       )}
       <div className="mt-2.5 flex gap-2">
-        {written.size > 0 && (
+        {written > 0 && (
           <a
             href={`/api/v1/renders/${render.id}/frames.zip`}
             download
@@ -82,29 +80,23 @@ export function RenderCard({ render, isChosen, onChoose, onCancel, onRetry }: Pr
 const MOST_CELLS = 100
 
 /** Progress frame by frame; a long render shows several frames in one cell. */
-function FrameCells({
-  first,
-  last,
-  written,
-}: {
-  first: number
-  last: number
-  written: Set<number>
-}) {
+function FrameCells({ first, last, written, runs }: Schemas['RenderLine']) {
   const count = last - first + 1
   const cells = Math.min(MOST_CELLS, count)
   const shares = Array.from({ length: cells }, (_, i) => {
     const from = first + Math.floor((i * count) / cells)
     const to = first + Math.floor(((i + 1) * count) / cells)
-    let done = 0
-    for (let frame = from; frame < to; frame += 1) if (written.has(frame)) done += 1
+    const done = runs.reduce(
+      (sum, run) => sum + Math.max(0, Math.min(to, run.last + 1) - Math.max(from, run.first)),
+      0,
+    )
     return { from, share: done / (to - from) }
   })
   return (
     <span
       role="progressbar"
       aria-label="Frames written"
-      aria-valuenow={written.size}
+      aria-valuenow={written}
       aria-valuemax={count}
       className="my-2 flex h-2 gap-px"
     >

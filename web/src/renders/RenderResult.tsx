@@ -1,6 +1,8 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
+import { frame as frameQuery } from '../api/queries'
 import { bytesText } from '../ui/numbers'
 import { Segments } from '../ui/Segments'
 import { Slider } from '../ui/Slider'
@@ -14,10 +16,10 @@ export function RenderResult({ render }: { render: Schemas['RenderLine'] }) {
   const [index, setIndex] = useState<number>()
   const [channel, setChannel] = useState<Channel>('picture')
   const [background, setBackground] = useState<Background>('black')
-  const { frames } = render
-  const at = Math.min(frames.length - 1, index ?? Math.floor(frames.length / 6))
-  const frame = frames[at]
-  if (!frame) {
+  const at = Math.min(render.written - 1, index ?? Math.floor(render.written / 6))
+  const number = writtenFrame(render.runs, at)
+  const line = useQuery({ ...frameQuery(render.id, number ?? 0), enabled: number !== undefined })
+  if (number === undefined) {
     return (
       <Empty title="Nothing to look at yet">
         <p>The first frame appears here as soon as it is written.</p>
@@ -52,23 +54,23 @@ export function RenderResult({ render }: { render: Schemas['RenderLine'] }) {
         </Link>
       </div>
       <img
-        src={`/api/v1/renders/${render.id}/${frame.frame}.jpg?background=${background}&channel=${channel}`}
-        alt={`Rendered frame ${frame.frame}`}
+        src={`/api/v1/renders/${render.id}/${number}.jpg?background=${background}&channel=${channel}`}
+        alt={`Rendered frame ${number}`}
         className="w-full rounded-md bg-black"
       />
       <Slider
         label="Rendered frame"
         value={at}
         least={0}
-        most={Math.max(1, frames.length - 1)}
+        most={Math.max(1, render.written - 1)}
         step={1}
-        onChange={(next) => setIndex(Math.min(frames.length - 1, next))}
+        onChange={(next) => setIndex(Math.min(render.written - 1, next))}
         onSettle={() => undefined}
       />
       <p className="text-sm text-quiet">
-        {frame.file} · {bytesText(frame.size)} ·{' '}
+        {line.data && `${line.data.file} · ${bytesText(line.data.size)} · `}
         <a
-          href={`/api/v1/renders/${render.id}/${frame.frame}.file`}
+          href={`/api/v1/renders/${render.id}/${number}.file`}
           download
           className="underline hover:text-text"
         >
@@ -77,4 +79,14 @@ export function RenderResult({ render }: { render: Schemas['RenderLine'] }) {
       </p>
     </section>
   )
+}
+
+/** The number of a written frame by its place among them. */
+function writtenFrame(runs: Schemas['Run'][], place: number): number | undefined {
+  let left = place
+  for (const { first, last } of runs) {
+    if (left >= 0 && left <= last - first) return first + left
+    left -= last - first + 1
+  }
+  return undefined
 }

@@ -52,8 +52,10 @@ def _by_parts(base: Data, mine: Data, theirs: Data) -> Together:
         for point in base.get("points", [])
         if isinstance(point["at"], list)
     }
-    gone = {field: _gone(base, recipe, field) for field in get_args(Shared)}
-    return Together(renamed(recipe, Renaming(places=places)._replace(**gone)), bringing.both, bringing.kept)
+    gone: dict[str, Any] = {field: _gone(base, recipe, field) for field in get_args(Shared)}
+    return Together(
+        renamed(recipe, Renaming(places=places)._replace(**gone)), bringing.both, bringing.kept
+    )
 
 
 class _Absent:
@@ -168,7 +170,7 @@ def _order(base: list[str], mine: list[str], theirs: list[str]) -> list[str]:
 
 def _under_free_names(base: Data, mine: Data, theirs: Data) -> Data:
     """Mine, with another name for what theirs has added under the same."""
-    names: dict[str, Names] = {}
+    names: dict[str, Any] = {}
     for field in get_args(Shared):
         names[field] = _apart(*(each.get(field, []) for each in (base, mine, theirs)))
     made = renamed(mine, Renaming()._replace(**names))

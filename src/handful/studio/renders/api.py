@@ -5,7 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import UUID
 
-from django.db.models import Prefetch
+from django.db.models import Count, QuerySet, Sum
+from django.db.models.functions import Coalesce
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import Field, Router, Schema, Status
 from zipstream import ZipStream
@@ -22,6 +23,7 @@ from handful.studio.renders.models import Render, RenderFrame
 router = Router()
 
 LOOK_WIDTH = 960
+MOST_LISTED = 100
 
 
 class FrameLine(Schema):
@@ -33,11 +35,19 @@ class FrameLine(Schema):
     seconds: float
 
 
+class Run(Schema):
+    """Frames in a row."""
+
+    first: int
+    last: int
+
+
 class RenderLine(Schema):
-    """A render, with the frames written so far."""
+    """A render as a list shows it: how many frames are written, in how many bytes and seconds, and which they are,
+    run by run."""
 
     id: UUID
-    shot: UUID = Field(alias="shot_id")
+    shot: UUID
     name: str
     revision: int
     first: int
@@ -49,7 +59,10 @@ class RenderLine(Schema):
     created: datetime
     started: datetime | None
     ended: datetime | None
-    frames: list[FrameLine]
+    written: int
+    size: int
+    seconds: float
+    runs: list[Run]
 
 
 class Order(Schema):
@@ -70,12 +83,12 @@ class FormatLine(Schema):
 
 
 @router.get("", response=list[RenderLine])
-def list_renders(request: HttpRequest, shot: UUID | None = None) -> list[Render]:
+def list_renders(request: HttpRequest, shot: UUID | None = None) -> list[RenderLine]:
     """The person's renders, the newest first; of one shot if asked so."""
     renders = service.renders_of(signed_in(request))
     if shot is not None:
         renders = renders.filter(shot_id=shot)
-    return list(renders.prefetch_related(Prefetch("frames", RenderFrame.objects.all()))[:100])
+    return _lines(renders[:MOST_LISTED])
 
 
 @router.get("/formats", response=list[FormatLine])
@@ -85,30 +98,36 @@ def list_formats(request: HttpRequest) -> list[FormatLine]:
 
 
 @router.post("", response={201: RenderLine, 404: Refused, 422: Refused})
-def order_render(request: HttpRequest, order: Order) -> Status[Render]:
+def order_render(request: HttpRequest, order: Order) -> Status[RenderLine]:
     """Order a render of the shot as it is saved now."""
     user = signed_in(request)
-    return Status(201, service.order_render(
+    return Status(201, _line(service.order_render(
         user, order.shot, order.first, order.last, order.scale, order.format
-    ))  # fmt: skip
+    )))  # fmt: skip
 
 
 @router.get("/{render_id}", response={200: RenderLine, 404: Refused})
-def read_render(request: HttpRequest, render_id: UUID) -> Render:
+def read_render(request: HttpRequest, render_id: UUID) -> RenderLine:
     """One render."""
-    return service.render_for(signed_in(request), render_id)
+    return _line(service.render_for(signed_in(request), render_id))
+
+
+@router.get("/{render_id}/frames/{frame}", response={200: FrameLine, 404: Refused})
+def read_frame(request: HttpRequest, render_id: UUID, frame: Whole) -> RenderFrame:
+    """One written frame."""
+    return _written(request, render_id, frame)[1]
 
 
 @router.post("/{render_id}/cancel", response={200: RenderLine, 404: Refused})
-def cancel_render(request: HttpRequest, render_id: UUID) -> Render:
+def cancel_render(request: HttpRequest, render_id: UUID) -> RenderLine:
     """Stop before the next frame; what is written stays."""
-    return service.cancel_render(signed_in(request), render_id)
+    return _line(service.cancel_render(signed_in(request), render_id))
 
 
 @router.post("/{render_id}/retry", response={200: RenderLine, 404: Refused, 409: Refused})
-def retry_render(request: HttpRequest, render_id: UUID) -> Render:
+def retry_render(request: HttpRequest, render_id: UUID) -> RenderLine:
     """Go on with a render that failed or was cancelled, or make files anew that are gone."""
-    return service.retry_render(signed_in(request), render_id)
+    return _line(service.retry_render(signed_in(request), render_id))
 
 
 @router.get("/{render_id}/frames.zip", include_in_schema=False)
@@ -167,6 +186,41 @@ def frame_picture(
     small = smaller(picture, LOOK_WIDTH)
     encoded = as_jpeg(shown(small, View(background, channel)))
     return HttpResponse(encoded, "image/jpeg", headers={"Cache-Control": "private, max-age=3600"})
+
+
+def _line(render: Render) -> RenderLine:
+    [line] = _lines(Render.objects.filter(id=render.id))
+    return line
+
+
+def _lines(renders: QuerySet[Render]) -> list[RenderLine]:
+    """Renders as a list shows them, without their recipes and the lines of their frames."""
+    found = list(
+        renders.defer("recipe").annotate(
+            written=Count("frames"),
+            size=Coalesce(Sum("frames__size"), 0),
+            seconds=Coalesce(Sum("frames__seconds"), 0.0),
+        )
+    )
+    gaps = [render.id for render in found if 0 < render.written <= render.last - render.first]
+    runs = service.runs_of(gaps)
+    return [
+        RenderLine.model_validate(
+            {
+                **vars(render),
+                "shot": render.shot_id,
+                "runs": [
+                    Run(first=first, last=last)
+                    for first, last in runs.get(render.id, _whole(render, render.written))
+                ],
+            }
+        )
+        for render in found
+    ]
+
+
+def _whole(render: Render, written: int) -> list[tuple[int, int]]:
+    return [(render.first, render.last)] if written else []
 
 
 def _written(request: HttpRequest, render_id: UUID, frame: Whole) -> tuple[Render, RenderFrame]:

@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Iterable
 from datetime import timedelta
 from uuid import UUID
 
 from django.contrib.auth.models import User
 from django.db import transaction
-from django.db.models import Count, QuerySet
+from django.db.models import Count, Exists, OuterRef, Q, QuerySet
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from handful.engine.files import FORMATS
 from handful.engine.recipe import read_recipe
 from handful.engine.render import PlanError, plan
+from handful.studio.events.service import tell
 from handful.studio.refusals import Conflict, Missing, Refusal
 from handful.studio.renders.models import Render, RenderFrame
 from handful.studio.renders.tasks import render_frames
@@ -60,6 +63,7 @@ def order_render(
         first=first, last=last, scale=scale, format=file_format,
     )  # fmt: skip
     _queue(render)
+    tell(user.id, "render", render.id)
     return render
 
 
@@ -70,6 +74,7 @@ def cancel_render(user: User, render_id: UUID) -> Render:
     if render.state not in _ENDED:
         render.state, render.ended = State.CANCELLED, timezone.now()
         render.save()
+        tell(user.id, "render", render.id)
     return render
 
 
@@ -86,12 +91,34 @@ def retry_render(user: User, render_id: UUID) -> Render:
     render.state, render.reason, render.ended = State.QUEUED, "", None
     render.save()
     _queue(render)
+    tell(user.id, "render", render.id)
     return render
 
 
 def frames_gone(render: Render) -> list[int]:
     """The frames that were written and whose files are not there any more."""
     return [line.frame for line in render.frames.all() if not (render.folder / line.file).exists()]
+
+
+def runs_of(renders: Iterable[UUID]) -> dict[UUID, list[tuple[int, int]]]:
+    """Which frames of some renders are written: each run of them from its first to its last."""
+    beside = RenderFrame.objects.filter(render=OuterRef("render"))
+    ends = (
+        RenderFrame.objects.filter(render__in=list(renders))
+        .annotate(
+            opens=~Exists(beside.filter(frame=OuterRef("frame") - 1)),
+            closes=~Exists(beside.filter(frame=OuterRef("frame") + 1)),
+        )
+        .filter(Q(opens=True) | Q(closes=True))
+        .order_by("render", "frame")
+    )
+    found: dict[UUID, list[tuple[int, int]]] = defaultdict(list)
+    for render, frame, opens in ends.values_list("render", "frame", "opens"):
+        if opens:
+            found[render].append((frame, frame))
+        else:
+            found[render][-1] = (found[render][-1][0], frame)
+    return found
 
 
 def counts_of_states() -> dict[str, int]:

@@ -24,6 +24,7 @@ from handful.engine.files import (
 )
 from handful.engine.recipe import Recipe
 from handful.engine.render import NO_MEDIA, PlanError, render_bend
+from handful.studio.events.service import tell
 from handful.studio.plates.service import files_of, plate_of
 from handful.studio.renders.models import Render, RenderFrame
 from handful.studio.states import lasting_states
@@ -74,6 +75,7 @@ def _work_off_alone(render_id: UUID, should_stop: Callable[[], bool]) -> None:
     if not ready.update(state=State.RUNNING, started=timezone.now()):
         return
     render = Render.objects.get(id=render_id)
+    _tell(render)
     clear_parts(render.folder)
     recipe = read_recipe(render.recipe)
     cache = Cache(CACHE_BYTES, lasting_states())
@@ -113,6 +115,7 @@ def _write_frame(render: Render, recipe: Recipe, frame: int, cache: Cache) -> No
         render=render, frame=frame, file=path.name, size=path.stat().st_size,
         seconds=time.monotonic() - begun,
     )  # fmt: skip
+    _tell(render)
 
 
 class _Delivered(NamedTuple):
@@ -136,6 +139,11 @@ def _end(render: Render, state: Render.State, reason: str) -> None:
     Render.objects.filter(id=render.id, state=State.RUNNING).update(
         state=state, reason=reason, ended=timezone.now()
     )
+    _tell(render)
+
+
+def _tell(render: Render) -> None:
+    tell(render.by_id, "render", render.id)
 
 
 @contextmanager

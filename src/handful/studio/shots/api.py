@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Any
 from uuid import UUID
 
+from django.db.models import F
 from django.http import HttpRequest
 from ninja import Router, Schema, Status
 
@@ -36,6 +37,7 @@ class ShotLine(Schema):
     id: UUID
     name: str
     revision: int
+    saves: int
     changed: datetime
     width: int
     height: int
@@ -79,24 +81,28 @@ class NewShot(Schema):
 
 
 class Save(Schema):
-    """A recipe, and the revision that it changes."""
+    """A recipe, and the number of the save that it changes: it is refused where there is a newer one."""
 
-    revision: Whole
+    seen: Whole
     recipe: dict[str, Any]
 
 
 class Stale(Schema):
-    """A newer revision stands in the way; here it is."""
+    """Something newer stands in the way; here it is."""
 
     says: str
+    saves: int
     revision: int
     recipe: dict[str, Any]
+    problems: list[Problem] = []
 
 
 @router.get("", response=list[ShotLine])
 def list_shots(request: HttpRequest) -> list[ShotLine]:
     """Every shot of the person, the one changed last first."""
-    return [_line(shot) for shot in service.shots_of(signed_in(request))]
+    shots = service.shots_of(signed_in(request)).defer("recipe", "draft")
+    with_canvas = shots.annotate(canvas=F("recipe__canvas"))
+    return [ShotLine(**_facts(shot, shot.canvas)) for shot in with_canvas]
 
 
 @router.post("", response={201: ShotWhole, 422: Refused})
@@ -117,8 +123,8 @@ def open_shot(request: HttpRequest, shot_id: UUID) -> ShotWhole:
 @router.put("/{shot_id}", response={200: Saved, 404: Refused, 409: Stale, 422: Refused})
 def save_shot(request: HttpRequest, shot_id: UUID, save: Save) -> Saved:
     """Save the recipe; one with problems as a draft. Refused with the newer one if somebody saved since."""
-    shot = service.save_recipe(signed_in(request), shot_id, save.revision, save.recipe)
-    return Saved(**_facts(shot), problems=_problems(shot))
+    shot = service.save_recipe(signed_in(request), shot_id, save.seen, save.recipe)
+    return Saved(**_facts(shot, shot.recipe.get("canvas")), problems=_problems(shot))
 
 
 @router.get("/{shot_id}/revisions", response={200: list[RevisionLine], 404: Refused})
@@ -155,15 +161,17 @@ def restore_shot(request: HttpRequest, shot_id: UUID) -> ShotLine:
 
 
 def _line(shot: Shot) -> ShotLine:
-    return ShotLine(**_facts(shot))
+    return ShotLine(**_facts(shot, shot.recipe.get("canvas")))
 
 
 def whole_shot(shot: Shot) -> ShotWhole:
     """A shot with its recipe and its plate, as the API tells it."""
     plate = plate_of(shot.id)
     line = None if plate is None else PlateLine(name=plate.name, first=plate.first, last=plate.last)
-    recipe = shot.recipe if shot.draft is None else shot.draft
-    return ShotWhole(**_facts(shot), recipe=recipe, plate=line, problems=_problems(shot))
+    return ShotWhole(
+        **_facts(shot, shot.recipe.get("canvas")), recipe=service.newest_of(shot), plate=line,
+        problems=_problems(shot),
+    )  # fmt: skip
 
 
 def _problems(shot: Shot) -> list[Problem]:
@@ -175,12 +183,12 @@ def _revision_facts(revision: Revision) -> dict[str, Any]:
     return {"number": revision.number, "at": revision.at, "by": by}
 
 
-def _facts(shot: Shot) -> dict[str, Any]:
-    canvas = Canvas.model_validate(shot.recipe.get("canvas", {}))
+def _facts(shot: Shot, canvas: dict[str, Any] | None) -> dict[str, Any]:
     return {
         "id": shot.id,
         "name": shot.name,
         "revision": shot.revision,
+        "saves": shot.saves,
         "changed": shot.changed,
-        **canvas.model_dump(),
+        **Canvas.model_validate(canvas or {}).model_dump(),
     }

@@ -18,6 +18,9 @@ class Shot(models.Model):
     name = models.CharField(max_length=80)
     recipe = RecipeField()
     revision = models.PositiveIntegerField(default=1)
+    saves = models.PositiveIntegerField(
+        default=1, help_text="How often it was saved, as a draft too."
+    )
     draft = RecipeField(
         null=True, help_text="What was last saved on top of the revision, if it has problems."
     )

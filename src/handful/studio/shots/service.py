@@ -12,6 +12,7 @@ from django.db.models import QuerySet
 from django.utils import timezone
 
 from handful.engine.recipe import NoRecipe, Problem, RecipeError, first_recipe, read_recipe
+from handful.studio.events.service import tell
 from handful.studio.plates.service import copy_plates
 from handful.studio.refusals import Conflict, Missing
 from handful.studio.shots.models import Revision
@@ -42,6 +43,7 @@ def create_shot(user: User, recipe: dict[str, Any], origin: str = "") -> Shot:
     name = read_recipe(recipe).name
     shot = Shot.objects.create(owner=user, name=name, recipe=recipe, origin=origin)
     _keep_revision(shot, user)
+    tell(user.id, "shot", shot.id)
     return shot
 
 
@@ -54,34 +56,48 @@ def begin_shot(user: User) -> Shot:
 
 @transaction.atomic
 def save_recipe(user: User, shot_id: UUID, seen: int, recipe: dict[str, Any]) -> Shot:
-    """Save a recipe on top of the revision that the person has seen.
+    """Save a recipe on top of what the person has seen, by the number of its save.
 
     One with problems is kept as the shot's draft, which is no revision: pictures and renders are
-    made of the newest revision. Raises `NoRecipe`, `Missing`, or
-    `Conflict` with the newer shot if someone saved
-    since.
+    made of the newest revision. Raises `NoRecipe`, `Missing`, or `Conflict` with what was saved since.
     """
     shot = shots_of(user).select_for_update().filter(id=shot_id).first()
     if shot is None:
         raise Missing("There is no such shot, or it is not yours.")
-    if shot.revision != seen:
+    if shot.saves != seen:
         raise Conflict(
-            f"This shot was saved elsewhere meanwhile, as revision {shot.revision}.",
+            "This shot was saved elsewhere meanwhile.",
+            saves=shot.saves,
             revision=shot.revision,
-            recipe=shot.recipe,
+            recipe=newest_of(shot),
+            problems=[problem._asdict() for problem in problems_of(shot.draft)],
         )
+    if newest_of(shot) == recipe:
+        return shot
+    shot.saves += 1
     if problems_of(recipe):
         shot.draft = recipe
         shot.save()
-    elif shot.recipe != recipe:
-        shot.recipe, shot.name, shot.revision = recipe, read_recipe(recipe).name, seen + 1
+    else:
+        is_another = shot.recipe != recipe
         shot.draft = None
+        if is_another:
+            shot.recipe, shot.name, shot.revision = (
+                recipe,
+                read_recipe(recipe).name,
+                shot.revision + 1,
+            )
         shot.save()
-        _keep_revision(shot, user)
-    elif shot.draft is not None:
-        shot.draft = None
-        shot.save()
+        if is_another:
+            _keep_revision(shot, user)
+    tell(shot.owner_id, "shot", shot.id, shot.saves)
     return shot
+
+
+def newest_of(shot: Shot) -> dict[str, Any]:
+    """What was last saved of a shot: its draft, if it has one."""
+    newest: dict[str, Any] = shot.recipe if shot.draft is None else shot.draft
+    return newest
 
 
 def problems_of(recipe: dict[str, Any] | None) -> list[Problem]:
@@ -118,16 +134,21 @@ def duplicate_shot(user: User, shot_id: UUID) -> Shot:
     return copy
 
 
+@transaction.atomic
 def delete_shot(user: User, shot_id: UUID) -> None:
     """Put a shot aside; `restore_shot` brings it back."""
     shot = shot_for(user, shot_id)
     Shot.objects.filter(id=shot.id).update(deleted=timezone.now())
+    tell(user.id, "shot", shot.id)
 
 
+@transaction.atomic
 def restore_shot(user: User, shot_id: UUID) -> Shot:
     """Bring a deleted shot back."""
     Shot.objects.filter(owner=user, id=shot_id).update(deleted=None)
-    return shot_for(user, shot_id)
+    shot = shot_for(user, shot_id)
+    tell(user.id, "shot", shot.id)
+    return shot
 
 
 def _keep_revision(shot: Shot, user: User) -> None:

@@ -1,0 +1,1 @@
+"""Events: what happened is told at once to the pages of whom it concerns."""
