@@ -15,9 +15,9 @@ from typing import Any
 
 import numpy as np
 from django.conf import settings
+from django.core.asgi import get_asgi_application
 from django.core.management import CommandError
 from django.db import connection
-from django.core.asgi import get_asgi_application
 from django.test import Client, LiveServerTestCase, override_settings
 from django.test.testcases import LiveServerThread
 from PIL import Image

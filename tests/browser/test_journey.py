@@ -2,7 +2,6 @@
 
 import io
 import json
-import re
 import zipfile
 from pathlib import Path
 from unittest import mock
@@ -11,6 +10,7 @@ import numpy as np
 import OpenEXR
 from django.contrib.auth.models import User
 from django.core.management import call_command
+from playwright.sync_api import Route
 
 from handful.studio.demo.management.commands import load_demo
 from handful.studio.demo.tasks import shoot_plate
@@ -187,13 +187,27 @@ class Shots(BrowserTest):
         self.assertNotEqual(before, after)
         other.get_by_role("button", name=f"branches: {after}").wait_for()
         other.get_by_text("What was changed elsewhere is here now.").wait_for()
-        # Both change before either knows of the other.
-        for page, value, key in ((self.page, "branches:", "ArrowUp"), (other, "finest:", "ArrowUp"),
-                                 (other, "branches:", "ArrowDown")):  # fmt: skip
-            page.get_by_role("button", name=value).focus()
-            page.keyboard.press(key)
-        told = re.compile("Set in both places, and yours holds: Strike, branches")
-        self.wait_until(lambda: self.page.get_by_text(told).count() + other.get_by_text(told).count() > 0, "who holds")  # fmt: skip
+        held: list[Route] = []
+        is_held = True
+
+        def hold(route: Route) -> None:
+            if is_held:
+                held.append(route)
+            else:
+                route.continue_()
+
+        other.route("**/api/v1/shots/*", hold)
+        self.page.get_by_role("button", name="branches:").focus()
+        self.page.keyboard.press("ArrowUp")
+        self.saved(self.page)
+        for value, key in (("finest:", "ArrowUp"), ("branches:", "ArrowDown")):
+            other.get_by_role("button", name=value).focus()
+            other.keyboard.press(key)
+        self.wait_until(lambda: any(each.request.method == "PUT" for each in held), "a save")
+        is_held = False
+        for route in held:
+            route.continue_()
+        other.get_by_text("Set in both places, and yours holds: Bolt, branches").wait_for()
         for page in (self.page, other):
             self.saved(page)
         source = Shot.objects.get().recipe["layers"][0]["source"]

@@ -103,8 +103,11 @@ class Sentences(TestCase):
 
         here = {"_NODE": folder / "node", "_NODE_COMMANDS": commands}
         with (
-            mock.patch.multiple(installing, **here, install_environment=lambda: None),
-            mock.patch.object(installing, "Stamp", lambda name, parts: _StampAt(folder / name)),
+            mock.patch.dict(vars(installing), here),
+            mock.patch.object(installing, "install_environment"),
+            mock.patch.object(
+                installing, "Stamp", lambda name, parts: _StampAt(folder / f"{name} stamp")
+            ),
             mock.patch.object(installing, "_install_locked", side_effect=unpacked) as install,
         ):
             for told in ("v18.19.0", "no version"):

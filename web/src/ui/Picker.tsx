@@ -73,7 +73,12 @@ export function Picks({ what, picks }: { what: string; picks: Pick[] }) {
         placeholder="Search"
         value={text}
         onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => event.key === 'Enter' && found[0]?.onPick()}
+        onKeyDown={(event) => {
+          if (event.key !== 'Enter') return
+          // What the pick opens may take the focus, and is not to be pressed by the same key.
+          event.preventDefault()
+          found[0]?.onPick()
+        }}
         className="h-8 w-full shrink-0 rounded-lg border border-line bg-ground px-2.5 text-sm"
       />
       <div ref={list} className="mt-2 min-h-0 overflow-y-auto">
