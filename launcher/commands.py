@@ -13,6 +13,7 @@ from pathlib import Path
 from launcher import installing
 from launcher.cluster import Cluster
 from launcher.demo import run_demo
+from launcher.kernels import compile_kernels
 from launcher.places import DATA, PYTHON, ROOT, VENV, WEB, Trouble, surroundings
 from launcher.status import status_of
 
@@ -68,24 +69,28 @@ def _running(command: str, reloads: bool) -> Callable[[list[str]], int]:
         parser = argparse.ArgumentParser(prog=f"handful {command}")
         parser.add_argument("--port", type=int, default=8420)
         port = parser.parse_args(words).port
-        _setup([])
+        _install()
         return run_demo(port, reloads)
 
     return run
 
 
-def _setup(_: list[str]) -> int:
+def _install() -> None:
     installing.install_environment()
     installing.install_front_end()
     installing.install_database_server()
-    installing.compile_kernels()
+
+
+def _setup(_: list[str]) -> int:
+    _install()
+    compile_kernels()
     return 0
 
 
 def _test(words: list[str]) -> int:
     installing.install_environment("test")
     if words and all(word.startswith(_OF_THE_ENGINE) for word in words):
-        installing.compile_kernels()
+        compile_kernels()
         return _python(
             ["-m", "handful.studio.manage", "test", "--no-input", *words], surroundings()
         )

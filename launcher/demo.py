@@ -11,7 +11,8 @@ import urllib.request
 from types import FrameType
 
 from launcher.cluster import Cluster
-from launcher.installing import Stamp
+from launcher.installing import Stamp, install_node
+from launcher.kernels import InTheBackground
 from launcher.owner import owning
 from launcher.parts import Part
 from launcher.places import DATA, PYTHON, ROOT, WEB, Trouble, say, surroundings
@@ -57,8 +58,15 @@ def run_demo(port: int, reloads: bool = False) -> int:
                 "--strictPort",
             ]
             parts.append(
-                Part("front end", "front-end", words, env | {"HANDFUL_PORT": str(port)}, WEB)
+                Part(
+                    "front end",
+                    "front-end",
+                    words,
+                    env | install_node() | {"HANDFUL_PORT": str(port)},
+                    WEB,
+                )
             )
+        compiling = InTheBackground()
         try:
             _wait_until_up(port, parts, stopping)
             if not stopping:
@@ -66,10 +74,12 @@ def run_demo(port: int, reloads: bool = False) -> int:
                 say("Ctrl-C stops everything.")
             while not stopping:
                 database.look_after()
+                compiling.look_after()
                 for part in parts:
                     part.look_after()
                 time.sleep(0.2)
         finally:
+            compiling.stop()
             for part in parts:
                 part.ask_to_stop()
             for part in parts:

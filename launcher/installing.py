@@ -1,4 +1,4 @@
-"""Installing what is missing: Debian packages, the Python environment, the front end, kernels.
+"""Installing what is missing: Debian packages, the Python environment, the front end.
 
 Each part leaves a stamp made of what it was built from, so that a second start finds it done.
 """
@@ -84,15 +84,6 @@ def install_browser() -> None:
     """Chromium without a window, for the browser tests: less work than the whole browser."""
     if not CHROMIUM.exists():
         _install_packages(CHROMIUM.name)
-
-
-def compile_kernels() -> None:
-    """The engine's compiled loops, in their cache on disk."""
-    stamp = Stamp("kernels", list((ROOT / "src" / "handful" / "engine").rglob("*.py")))
-    if not stamp.holds():
-        say("Compiling the kernels …")
-        _run([str(PYTHON), "-m", "handful.engine.cli", "warm-up"], "compiling the kernels")
-        stamp.set()
 
 
 def server_programs() -> Path | None:

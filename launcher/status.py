@@ -27,6 +27,8 @@ def status_of(data: Path) -> tuple[list[str], bool]:
     lines.append(
         f"The database answers. Workers: {workers}. Renders: {found['running']} running, {waiting} waiting."
     )
+    if found["compiling"] is not None:
+        lines.append(f"The kernels are being compiled: {found['compiling']:.0%}.")
     if not workers:
         lines.append(f"No worker is heard of; its log is in {data / 'log' / 'worker.log'}.")
     return lines, workers > 0

@@ -6,13 +6,14 @@ import asyncio
 import contextlib
 import json
 import time
-from collections.abc import AsyncIterator
-from typing import Any
+from collections.abc import AsyncIterator, Coroutine
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, TypeVar
 from unittest import mock
 from uuid import UUID, uuid4
 
 from asgiref.sync import sync_to_async
-from django.db import connection, transaction
+from django.db import connection, connections, transaction
 from django.test import AsyncClient, TransactionTestCase
 
 from handful.studio.events import api
@@ -23,6 +24,20 @@ from handful.studio.shots import service as shots
 from tests.studio.base import person, shot_of, small_recipe
 
 PATIENCE = 10.0
+T = TypeVar("T")
+
+
+def _run(work: Coroutine[Any, Any, T]) -> T:
+    """Run to its end in a thread of its own: a browser of other tests may have a loop in this one."""
+
+    async def and_close() -> T:
+        try:
+            return await work
+        finally:
+            await sync_to_async(connections.close_all)()
+
+    with ThreadPoolExecutor(1) as pool:
+        return pool.submit(asyncio.run, and_close()).result()
 
 
 class Telling(TransactionTestCase):
@@ -52,7 +67,7 @@ class Telling(TransactionTestCase):
                     found += more
                 return [told for told in found if told.id != str(end)]
 
-        return asyncio.run(heard())
+        return _run(heard())
 
     def test_a_save_and_which_one(self) -> None:
         shot = shot_of(self.ada)
@@ -103,7 +118,7 @@ class Telling(TransactionTestCase):
                     stream.put(Told("shot", "x", at))
                 return await stream.next(PATIENCE)
 
-        self.assertEqual(asyncio.run(heard()), [Told("shot", "x", 4)])
+        self.assertEqual(_run(heard()), [Told("shot", "x", 4)])
 
     def test_after_a_database_that_went_away_all_is_looked_at(self) -> None:
         """Its connection is ended; what was told meanwhile is not known."""
@@ -116,7 +131,7 @@ class Telling(TransactionTestCase):
                 await sync_to_async(tell)(self.ada.id, "shot", UUID(int=7))
                 return again + await stream.next(PATIENCE)
 
-        self.assertEqual(asyncio.run(heard()), [ALL, Told("shot", str(UUID(int=7)))])
+        self.assertEqual(_run(heard()), [ALL, Told("shot", str(UUID(int=7)))])
 
     def _end_listeners(self) -> None:
         with connection.cursor() as cursor:
@@ -135,7 +150,7 @@ class Telling(TransactionTestCase):
                 ]
                 return [stream.is_over for stream in found]
 
-        self.assertEqual(asyncio.run(ended()), [True] + [False] * MOST_STREAMS_OF_A_PERSON)
+        self.assertEqual(_run(ended()), [True] + [False] * MOST_STREAMS_OF_A_PERSON)
 
     def test_nobody_listens_for_nobody(self) -> None:
         """With the last stream the connection to the database goes."""
@@ -148,7 +163,7 @@ class Telling(TransactionTestCase):
                 await asyncio.sleep(0.05)
             return count
 
-        self.assertEqual(asyncio.run(left()), 0)
+        self.assertEqual(_run(left()), 0)
 
     def _listeners(self) -> int:
         with connection.cursor() as cursor:
@@ -180,7 +195,7 @@ class Streamed(TransactionTestCase):
             await content.aclose()  # type: ignore[attr-defined]
             return found
 
-        here, first, told, still = asyncio.run(lines())
+        here, first, told, still = _run(lines())
         self.assertTrue(here.startswith(":") and here.endswith("\n\n"))
         self.assertEqual(json.loads(first.removeprefix("data: ")), ALL._asdict())
         self.assertEqual(json.loads(told.removeprefix("data: ")), {"what": "render", "id": str(UUID(int=3)), "at": 4})  # fmt: skip
@@ -190,4 +205,4 @@ class Streamed(TransactionTestCase):
         async def status() -> int:
             return int((await AsyncClient().get("/api/v1/events")).status_code)
 
-        self.assertEqual(asyncio.run(status()), 401)
+        self.assertEqual(_run(status()), 401)

@@ -2,6 +2,8 @@
 
 import json
 import re
+import tempfile
+from pathlib import Path
 from unittest import mock
 
 from django.core.management import call_command
@@ -29,11 +31,22 @@ class Watching(TestCase):
         status, answer = client_of().call("GET", "/ready")
         self.assertEqual(status, 200)
         self.assertEqual(
-            answer, {"ready": True, "database": True, "workers": 0, "waiting": 2, "running": 1}
+            answer,
+            {"ready": True, "database": True, "workers": 0, "waiting": 2, "running": 1}
+            | {"compiling": None},
         )
         with connection.cursor() as cursor:
             cursor.execute("SELECT procrastinate_register_worker_v1()")
         self.assertEqual(client_of().call("GET", "/ready")[1]["workers"], 1)
+
+    def test_how_much_is_compiled(self) -> None:
+        """While whoever compiles says so; what is half written is not told."""
+        with tempfile.TemporaryDirectory() as folder:
+            told = Path(folder) / "compiling"
+            with override_settings(COMPILING=told):
+                for text, share in (("0.345", 0.345), ("", None), ("no number", None)):
+                    told.write_text(text)
+                    self.assertEqual(client_of().call("GET", "/ready")[1]["compiling"], share)
 
     def test_not_ready_without_a_database(self) -> None:
         gone = OperationalError("gone")
@@ -43,7 +56,9 @@ class Watching(TestCase):
         ):
             status, answer = client_of().call("GET", "/ready")
         self.assertEqual(status, 503)
-        none = {"ready": False, "database": False, "workers": 0, "waiting": 0, "running": 0}
+        none = {"ready": False, "database": False, "workers": 0, "waiting": 0, "running": 0} | {
+            "compiling": None
+        }
         self.assertEqual(answer, none)
 
     def test_nothing_to_do(self) -> None:

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react'
 import { NavLink } from 'react-router'
 import { api, got } from './api/client'
 import { me } from './api/queries'
+import { GettingReady } from './ui/GettingReady'
 import { Menu } from './ui/Menu'
 
 const LINK = 'rounded-full px-2 py-1 text-quiet hover:text-text aria-[current=page]:text-text'
@@ -30,6 +31,7 @@ export function TopBar({ children }: { children?: ReactNode }) {
         </NavLink>
       </nav>
       <div className="ml-auto flex items-center gap-2">
+        <GettingReady />
         {children}
         <Menu
           trigger={

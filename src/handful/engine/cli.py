@@ -11,7 +11,7 @@ from pathlib import Path
 from rich.console import Console
 from rich.progress import BarColumn, MofNCompleteColumn, Progress, TextColumn, TimeRemainingColumn
 
-from handful.engine.everything import warm_up
+from handful.engine.everything import compile_some
 from handful.engine.files import (
     FORMATS,
     About,
@@ -23,6 +23,7 @@ from handful.engine.files import (
     track_text,
     write_atomically,
 )
+from handful.engine.kernels.compiled import compiling_told
 from handful.engine.recipe import (
     Problem,
     RecipeError,
@@ -105,6 +106,8 @@ def _parser() -> argparse.ArgumentParser:
     give.set_defaults(run=_export)
 
     warm_up = commands.add_parser("warm-up", help="compile the kernels into their cache")
+    warm_up.add_argument("--turn", type=int, default=0, help="which share of them")
+    warm_up.add_argument("--of", type=int, default=1, help="of how many shares")
     warm_up.set_defaults(run=_warm_up)
     return parser
 
@@ -144,13 +147,20 @@ def _render(options: argparse.Namespace) -> int:
     )
     media = options.plate or NO_MEDIA
     with Progress(*columns, console=Console(stderr=True)) as progress:
-        for frame in progress.track(range(first, last + 1), description=name):
-            picture = render_frame(recipe, frame, options.scale, cache, options.layer, media)
-            path = options.out / frame_name(name, frame, way.suffix)
-            bend = None
-            if options.layer is None:
-                bend = render_bend(recipe, frame, options.scale, cache, media, way.with_plate)
-            way.write(path, picture, About.of(canvas, frame, options.scale), bend)
+        task = progress.add_task(name, total=last + 1 - first)
+
+        def tell(kernels: int) -> None:
+            progress.update(task, description=f"{name}, compiling as it is new here ({kernels})")
+
+        for frame in progress.track(range(first, last + 1), task_id=task):
+            with compiling_told(tell):
+                picture = render_frame(recipe, frame, options.scale, cache, options.layer, media)
+                path = options.out / frame_name(name, frame, way.suffix)
+                bend = None
+                if options.layer is None:
+                    bend = render_bend(recipe, frame, options.scale, cache, media, way.with_plate)
+                way.write(path, picture, About.of(canvas, frame, options.scale), bend)
+            progress.update(task, description=name)
     return DONE
 
 
@@ -212,8 +222,8 @@ def _print_json(data: object) -> int:
     return DONE
 
 
-def _warm_up(_: argparse.Namespace) -> int:
-    warm_up()
+def _warm_up(options: argparse.Namespace) -> int:
+    compile_some(options.turn, options.of, lambda done, of: print(f"{done} of {of}", flush=True))
     return DONE
 
 

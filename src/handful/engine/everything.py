@@ -2,23 +2,56 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from itertools import cycle
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from handful.engine.kinds import Kind, limits, sources, steps
-from handful.engine.recipe import VERSION, Recipe, read_recipe
+from handful.engine.recipe import VERSION, Layer, Recipe, read_recipe
 from handful.engine.render import render_frame
 from handful.engine.render.view import View, as_jpeg, shown, warnings_of
 
 
 def warm_up() -> None:
-    """Compile every kernel into the on-disk cache, or load it from there, so that nobody waits for it."""
+    """Load every kernel from the on-disk cache, or compile it into that, so that nobody waits for it."""
     for recipe in everything():
-        picture = render_frame(recipe, recipe.canvas.first, 0.5)
+        picture = _seen(recipe)
     for view in (View(clipping=True), View(channel="offsets")):
         as_jpeg(shown(picture, view))
     warnings_of(picture, 0)
+
+
+def compile_some(turn: int, turns: int, told: Callable[[int, int], None]) -> None:
+    """Compile a share of all kernels into the on-disk cache, by the layers of `everything`; `told` hears after each of
+    them how many are done of how many. Several processes, each with a turn of its own, compile them all."""
+    alone = [
+        recipe.model_copy(update={"layers": [*_unseen(recipe, layer), layer]})
+        for recipe in everything()
+        for layer in recipe.layers
+        if layer.on
+    ][turn::turns]
+    for done, recipe in enumerate(alone, 1):
+        _seen(recipe)
+        told(done, len(alone) + 1)
+    if turn == 0:
+        warm_up()
+    told(len(alone) + 1, len(alone) + 1)
+
+
+def _unseen(recipe: Recipe, layer: Layer) -> list[Layer]:
+    """All other layers, which are there to be named; what belongs to the layer is seen with it."""
+    return [
+        each if each.within == layer.id else each.model_copy(update={"on": False})
+        for each in recipe.layers
+        if each is not layer
+    ]
+
+
+def _seen(recipe: Recipe) -> NDArray[np.float32]:
+    return render_frame(recipe, recipe.canvas.first, 0.5)
 
 
 def everything() -> tuple[Recipe, Recipe]:

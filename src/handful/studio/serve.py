@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+import time
 from threading import Thread
 
 import uvicorn
@@ -13,6 +14,7 @@ from django.utils.autoreload import run_with_reloader
 
 from handful.engine.everything import warm_up
 from handful.studio.connections import App, Patience, of_bounded_size, watched
+from handful.studio.watch.compiling import compiling
 
 MOST_CONNECTIONS = 1000
 MOST_HEADER_BYTES = 64 * 1024
@@ -46,11 +48,18 @@ def made_server(app: App, host: str, port: int, patience: Patience) -> uvicorn.S
 
 def _serve() -> None:
     app = get_asgi_application()
-    Thread(target=warm_up, daemon=True).start()
+    Thread(target=_warm_up, daemon=True).start()
     host = os.environ.get("HANDFUL_BIND", "127.0.0.1")
     # Behind a proxy all come from one address.
     patience = Patience(most_of_an_address=MOST_CONNECTIONS) if settings.SECURE else Patience()
     made_server(app, host, int(sys.argv[1]), patience).run()
+
+
+def _warm_up() -> None:
+    """Load what is compiled, once all of it is."""
+    while compiling() is not None:
+        time.sleep(1)
+    warm_up()
 
 
 if __name__ == "__main__":

@@ -13,6 +13,7 @@ MEDIA_ROOT = Path(os.environ.get("HANDFUL_MEDIA", DATA / "media"))
 RENDERS_ROOT = Path(os.environ.get("HANDFUL_RENDERS", DATA / "renders"))
 THUMBNAILS_ROOT = DATA / "thumbnails"
 STATES_ROOT = DATA / "states"
+COMPILING = DATA / "compiling"
 WEB_ROOT = ROOT / "web" / "dist"
 
 DEMO = os.environ.get("HANDFUL_DEMO") == "1"

@@ -1886,6 +1886,8 @@ export interface components {
             waiting: number;
             /** Running */
             running: number;
+            /** Compiling */
+            compiling?: number | null;
         };
     };
     responses: never;

@@ -8,6 +8,7 @@ import { whereIs } from '../recipe/problems'
 import type { Recipe } from '../recipe/types'
 import { Button } from '../ui/Button'
 import { Dialog } from '../ui/Dialog'
+import { GettingReady } from '../ui/GettingReady'
 import type { Action } from './dialogs/matching'
 import { NamedDialog } from './dialogs/NamedDialog'
 import { RenderDialog } from './dialogs/RenderDialog'
@@ -75,6 +76,7 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
       </button>
       <div className="ml-auto flex max-w-full flex-wrap items-center justify-end gap-2 py-1">
         <SavingState />
+        <GettingReady />
         <Button look="quiet" onClick={() => setDialog('revisions')}>
           Revisions
         </Button>

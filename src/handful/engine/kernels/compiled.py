@@ -7,12 +7,15 @@ whatever the vector width of the machine.
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from functools import lru_cache
+from itertools import count
 from typing import Any, TypeVar, cast
 
 from numba import config, njit
+from numba.core import event
 from numba.core.compiler_lock import global_compiler_lock
 
 F = TypeVar("F", bound=Callable[..., Any])
@@ -53,6 +56,23 @@ def _compiled(function: F, side_by_side: bool) -> F:
 
     made.compile = compile_so
     return cast(F, made)
+
+
+@contextmanager
+def compiling_told(tell: Callable[[int], None]) -> Iterator[None]:
+    """Within the block `tell` hears, as a kernel begins to be compiled that is not in the cache, how many those
+    are by now."""
+    counting = count(1)
+
+    class Heard(event.Listener):
+        def on_start(self, event: event.Event) -> None:
+            tell(next(counting))
+
+        def on_end(self, event: event.Event) -> None:
+            pass
+
+    with event.install_listener("numba:compile", Heard()):
+        yield
 
 
 def thread_count() -> int:

@@ -13,6 +13,7 @@ from procrastinate.contrib.django.models import ProcrastinateWorker
 
 from handful.studio.preview.service import preview
 from handful.studio.renders.service import counts_of_states, frames_written
+from handful.studio.watch.compiling import compiling
 from handful.studio.watch.requests import BUCKETS, counts
 
 router = Router()
@@ -28,6 +29,8 @@ class Readiness(Schema):
     workers: int
     waiting: int
     running: int
+    compiling: float | None = None
+    """How much is compiled of what computes pictures, while that is still done."""
 
 
 @router.get("/ready", response={200: Readiness, 503: Readiness}, auth=None)
@@ -39,7 +42,7 @@ def ready(request: HttpRequest) -> Status[Readiness]:
         states = counts_of_states()
         found = Readiness(
             ready=True, database=True, workers=_workers(),
-            waiting=states.get("queued", 0), running=states.get("running", 0),
+            waiting=states.get("queued", 0), running=states.get("running", 0), compiling=compiling(),
         )  # fmt: skip
     except (DatabaseError, InterfaceError):
         connection.close()
