@@ -392,7 +392,7 @@ class Status(TestCase):
     def test_what_runs(self) -> None:
         """As the program tells it: well with a worker, not well without one, without a database, or without
         an answer."""
-        well = {"database": True, "workers": 1, "waiting": 2, "running": 0}
+        well = {"database": True, "workers": 1, "waiting": 2, "running": 0, "compiling": None}
         cases = [
             (well, True, "Workers: 1. Renders: 0 running, 2 waiting"),
             (well | {"workers": 0}, False, "No worker is heard of"),
