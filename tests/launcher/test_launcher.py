@@ -1,6 +1,8 @@
 """What the launcher says and does on machines that lack something."""
 
+import ast
 import os
+import re
 import shutil
 import signal
 import socket
@@ -8,8 +10,9 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import suppress
+from importlib.metadata import packages_distributions
 from pathlib import Path
 from types import SimpleNamespace
 from typing import Any
@@ -395,6 +398,7 @@ class Status(TestCase):
         well = {"database": True, "workers": 1, "waiting": 2, "running": 0, "compiling": None}
         cases = [
             (well, True, "Workers: 1. Renders: 0 running, 2 waiting"),
+            (well | {"compiling": 0.25}, True, "The kernels are being compiled: 25%"),
             (well | {"workers": 0}, False, "No worker is heard of"),
             (well | {"database": False}, False, "database does not answer"),
             (None, False, "web server does not answer"),
@@ -405,3 +409,29 @@ class Status(TestCase):
                     lines, found = status_of(Path(folder))
                 self.assertEqual(found, is_well)
                 self.assertIn(word, " ".join(lines))
+
+
+class Locks(TestCase):
+    def test_running_needs_no_more_than_is_installed_for_it(self) -> None:
+        """Whatever the program imports is in its own lock; what its tests and lint need is in theirs with the same
+        version."""
+        locked = {name: self._locked(name) for name in ("run", "test", "lint")}
+        of_module = packages_distributions()
+        for path in [*(ROOT / "src").rglob("*.py"), *(ROOT / "demo").rglob("*.py")]:
+            for module in self._imported(path):
+                if module not in sys.stdlib_module_names and module in of_module:
+                    names = {re.sub(r"[-_.]+", "-", name).lower() for name in of_module[module]}
+                    self.assertTrue(names & locked["run"].keys(), f"{module}, of {path}")
+        for larger in ("test", "lint"):
+            self.assertEqual(locked["run"].items() - locked[larger].items(), set())
+
+    def _locked(self, name: str) -> dict[str, str]:
+        text = (installing.LOCKS / f"{name}.lock").read_text()
+        return dict(re.findall(r"^([\w.-]+)==(\S+)", text, re.MULTILINE))
+
+    def _imported(self, path: Path) -> Iterator[str]:
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Import):
+                yield from (alias.name.split(".")[0] for alias in node.names)
+            elif isinstance(node, ast.ImportFrom) and node.module and not node.level:
+                yield node.module.split(".")[0]
