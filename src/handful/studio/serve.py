@@ -14,7 +14,7 @@ from django.utils.autoreload import run_with_reloader
 
 from handful.engine.everything import warm_up
 from handful.studio.connections import App, Patience, of_bounded_size, watched
-from handful.studio.watch.compiling import compiling
+from handful.studio.compiling import compiling
 
 MOST_CONNECTIONS = 1000
 MOST_HEADER_BYTES = 64 * 1024

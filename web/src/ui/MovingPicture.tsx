@@ -1,4 +1,5 @@
 import { type PointerEvent, useState } from 'react'
+import { LastPicture } from './LastPicture'
 import { ListedPicture } from './ListedPicture'
 
 const STOPS = 16
@@ -28,11 +29,7 @@ export function MovingPicture({ still, last, at }: Props) {
   return (
     <span className="relative block aspect-video w-full overflow-hidden bg-black">
       {last && made !== still && (
-        <img
-          src={last}
-          alt=""
-          className="absolute inset-0 h-full w-full object-contain opacity-60"
-        />
+        <LastPicture src={last} className="absolute inset-0 h-full w-full object-contain opacity-60" />
       )}
       {made !== still && (
         <span

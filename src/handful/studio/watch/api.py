@@ -13,7 +13,7 @@ from procrastinate.contrib.django.models import ProcrastinateWorker
 
 from handful.studio.preview.service import preview
 from handful.studio.renders.service import counts_of_states, frames_written
-from handful.studio.watch.compiling import compiling
+from handful.studio.compiling import compiling
 from handful.studio.watch.requests import BUCKETS, counts
 
 router = Router()

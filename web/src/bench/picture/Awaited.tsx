@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react'
 import { useDocument } from '../../document/document'
+import { LastPicture } from '../../ui/LastPicture'
 import { usePictures } from '../looking/pictures'
 
 const PATIENCE_MS = 250
@@ -35,10 +36,9 @@ export function Awaited() {
   if (isThere) return null
   return (
     <>
-      <img
+      <LastPicture
         key={shotId}
         src={`/api/v1/preview/thumbnails/${shotId}.jpg?last`}
-        alt=""
         className="absolute inset-0 h-full w-full rounded-md opacity-60"
       />
       {isLong && (
