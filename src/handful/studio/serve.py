@@ -13,8 +13,8 @@ from django.core.asgi import get_asgi_application
 from django.utils.autoreload import run_with_reloader
 
 from handful.engine.everything import warm_up
-from handful.studio.connections import App, Patience, of_bounded_size, watched
 from handful.studio.compiling import compiling
+from handful.studio.connections import App, Patience, of_bounded_size, watched
 
 MOST_CONNECTIONS = 1000
 MOST_HEADER_BYTES = 64 * 1024

@@ -29,7 +29,10 @@ export function MovingPicture({ still, last, at }: Props) {
   return (
     <span className="relative block aspect-video w-full overflow-hidden bg-black">
       {last && made !== still && (
-        <LastPicture src={last} className="absolute inset-0 h-full w-full object-contain opacity-60" />
+        <LastPicture
+          src={last}
+          className="absolute inset-0 h-full w-full object-contain opacity-60"
+        />
       )}
       {made !== still && (
         <span

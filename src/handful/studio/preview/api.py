@@ -20,6 +20,7 @@ from handful.engine.recipe import Recipe, looked_at_alone, read_recipe, with_ste
 from handful.engine.render import Stopped, curves, places
 from handful.engine.render.plan import LEAST_SCALE
 from handful.engine.render.view import Background, Channel, View
+from handful.studio.compiling import compiling
 from handful.studio.doors import MOST_WHOLE, Whole
 from handful.studio.people.session import signed_in
 from handful.studio.plates.service import files_of, plate_among, plate_of
@@ -29,7 +30,6 @@ from handful.studio.preview.turns import LATER
 from handful.studio.refusals import Missing, Refused
 from handful.studio.shots.service import revision_of, shot_for, shots_of
 from handful.studio.starters.service import starter
-from handful.studio.compiling import compiling
 
 router = Router()
 
@@ -361,7 +361,9 @@ def _thumbnail(
     jpeg = kept.get(name)
     if jpeg is None:
         _let_go_of_the_database()
-        while compiling() is not None:  # what makes a list prettier waits, as whoever opens a shot does not
+        while (
+            compiling() is not None
+        ):  # what makes a list prettier waits, as whoever opens a shot does not
             time.sleep(0.5)
         jpeg = _made_small(of, recipe, plate, at)
         kept.put(name, jpeg, group if at is None else None)

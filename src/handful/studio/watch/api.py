@@ -11,9 +11,9 @@ from django.utils import timezone
 from ninja import Router, Schema, Status
 from procrastinate.contrib.django.models import ProcrastinateWorker
 
+from handful.studio.compiling import compiling
 from handful.studio.preview.service import preview
 from handful.studio.renders.service import counts_of_states, frames_written
-from handful.studio.compiling import compiling
 from handful.studio.watch.requests import BUCKETS, counts
 
 router = Router()
