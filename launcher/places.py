@@ -22,13 +22,15 @@ class Trouble(Exception):
 def surroundings(**more: str) -> dict[str, str]:
     """Environment variables for the project's programs.
 
-    Freed memory is kept by the process: pictures are large, and fetching fresh pages for each
+    What Python compiles of the project is kept in the data folder, so that each start finds it. Freed memory is kept by the process: pictures are large, and fetching fresh pages for each
     costs more than filling them.
     """
     return {
         **os.environ,
         "PYTHONPATH": f"{ROOT / 'src'}{os.pathsep}{ROOT}",
         "PYTHONUNBUFFERED": "1",
+        "PYTHONDONTWRITEBYTECODE": "",
+        "PYTHONPYCACHEPREFIX": str(DATA / "bytecode"),
         "DJANGO_SETTINGS_MODULE": "handful.studio.settings",
         "NUMBA_CACHE_DIR": str(DATA / "kernels"),
         "HANDFUL_DATA": str(DATA),

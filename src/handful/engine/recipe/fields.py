@@ -98,11 +98,15 @@ def moving(sort: Sort, ways: tuple[str, ...], still: Any = None) -> Any:
 def _move_type(sort: Sort, way: str, ways: tuple[str, ...]) -> Any:
     resting = tuple(each for each in ways if "under" not in MOVES[each].parts)
     move: Any = MOVES[way]
-    return move[
+    made = move[
         tuple(
             moving(sort, resting) if part == "under" else getattr(sort, part) for part in move.parts
         )
     ]
+    # A class of its own is known by itself; one with arguments by all that is written in them, each time it is met.
+    return create_model(
+        made.__name__, __base__=made, __module__=made.__module__, __doc__=made.__doc__
+    )
 
 
 def bounded(least: float | None, most: float | None) -> Any:
