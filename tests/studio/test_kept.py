@@ -2,12 +2,10 @@
 
 import os
 import tempfile
-import threading
 from pathlib import Path
 from unittest import TestCase
 
 from handful.studio.preview.kept import KeptPictures
-from handful.studio.preview.turns import AT_ONCE, LATER, Turns
 
 
 class Kept(TestCase):
@@ -41,28 +39,3 @@ class Kept(TestCase):
         kept = KeptPictures(blocked)
         kept.put("a", b"one", "group")
         self.assertIsNone(kept.get("a"))
-
-
-class GivingWay(TestCase):
-    def test_whoever_waits_is_noticed(self) -> None:
-        """Work that only makes a list prettier learns that a person waits, and nobody else does."""
-        turns, seen = Turns(), []
-        waits = threading.Event()
-
-        def person() -> None:
-            waits.set()
-            with turns.turn(AT_ONCE):
-                seen.append("picture")
-
-        with turns.turn(LATER):
-            self.assertFalse(turns.is_held_up(LATER))
-            thread = threading.Thread(target=person)
-            thread.start()
-            waits.wait(5)
-            while not turns.waiting:
-                pass
-            self.assertTrue(turns.is_held_up(LATER))
-            self.assertFalse(turns.is_held_up(AT_ONCE))
-            self.assertEqual(seen, [])
-        thread.join(5)
-        self.assertEqual(seen, ["picture"])

@@ -1,7 +1,6 @@
 """The preview: addresses by content, unsaved recipes, and newer requests first."""
 
 import threading
-import time
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -17,7 +16,6 @@ from handful.engine.render.view import View
 from handful.studio.plates.service import lay_plate
 from handful.studio.preview import service
 from handful.studio.preview.service import Preview, Unplaced, Wanted
-from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
 from handful.studio.shots.service import save_recipe
 from tests.studio.base import (
     bending_recipe,
@@ -503,29 +501,3 @@ class Answers(TestCase):
             body = {"recipe": recipe | {"loop": loop}}
             status, seam = self.client_ada.call("POST", "/preview/seam", body)
             self.assertEqual((status, seam["holds"]), (200, holds), seam)
-
-
-class InTurn(TestCase):
-    def test_whoever_waits_goes_first(self) -> None:
-        """Of those that came while one worked, the most wanted is next, and of equals the earliest."""
-        turns, done = Turns(), []
-
-        def work(name: str, rank: int) -> None:
-            with turns.turn(rank):
-                done.append(name)
-
-        threads = []
-        with turns.turn(AT_ONCE):
-            for name, rank in (
-                ("list", LATER),
-                ("strip", SOON),
-                ("strip 2", SOON),
-                ("look", AT_ONCE),
-            ):
-                threads.append(threading.Thread(target=work, args=(name, rank)))
-                threads[-1].start()
-                while len(turns.waiting) < len(threads):
-                    time.sleep(0.001)
-        for thread in threads:
-            thread.join(10)
-        self.assertEqual(done, ["look", "strip", "strip 2", "list"])

@@ -336,6 +336,43 @@ class Rendering(TestCase):
         self.assertEqual((look.status_code, look.headers["Content-Type"]), (200, "image/jpeg"))
         self.assertEqual(self.client_ada.get(f"/api/v1/renders/{render.id}/9.jpg").status_code, 404)
 
+    def test_a_download_that_broke_off_goes_on(self) -> None:
+        """RFC 9110, 14: from any byte, the rest is that of the whole; of another whole nothing is put together."""
+        render = self._work(self._order())
+        for address in (
+            f"/api/v1/renders/{render.id}/frames.zip",
+            f"/api/v1/renders/{render.id}/3.file",
+        ):
+            first = self.client_ada.get(address)
+            whole, tag = _streamed(first), first.headers["ETag"]
+            size = len(whole)
+            self.assertEqual(first.headers["Accept-Ranges"], "bytes")
+            for asked, part in (
+                ("bytes=0-0", whole[:1]),
+                ("bytes=100-", whole[100:]),
+                ("bytes=100-299", whole[100:300]),
+                (f"bytes={size - 5}-{size + 99}", whole[-5:]),
+                ("bytes=-7", whole[-7:]),
+                (f"bytes=-{size + 9}", whole),
+            ):
+                answer = self.client_ada.get(address, headers={"Range": asked, "If-Range": tag})
+                self.assertEqual((answer.status_code, _streamed(answer)), (206, part), asked)
+                begins = whole.index(part) if len(part) > 1 else 0
+                self.assertEqual(answer.headers["Content-Range"], f"bytes {begins}-{begins + len(part) - 1}/{size}")  # fmt: skip
+                self.assertEqual(answer.headers["Content-Length"], str(len(part)))
+            for asked, given in (
+                ("bytes=5-2", tag), ("bytes=0-1,4-5", tag), ("lines=1-2", tag), ("bytes=-", tag),
+                ("bytes=100-", '"another"'),
+            ):  # fmt: skip
+                answer = self.client_ada.get(address, headers={"Range": asked, "If-Range": given})
+                self.assertEqual((answer.status_code, _streamed(answer)), (200, whole), asked)
+            beyond = self.client_ada.get(address, headers={"Range": f"bytes={size}-"})
+            self.assertEqual((beyond.status_code, beyond.headers["Content-Range"]), (416, f"bytes */{size}"))  # fmt: skip
+        tag = self.client_ada.get(f"/api/v1/renders/{render.id}/frames.zip").headers["ETag"]
+        render.frames.filter(frame=4).delete()
+        fewer = self.client_ada.get(f"/api/v1/renders/{render.id}/frames.zip").headers["ETag"]
+        self.assertNotEqual(tag, fewer)
+
     def test_somebody_elses_render_is_not_there(self) -> None:
         render = self._work(self._order())
         other = client_of(person("Boris"))

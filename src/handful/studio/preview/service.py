@@ -213,7 +213,7 @@ class Preview:
             return Looked("", None, None, share)
         cache, frame = found
         work = partial(self._computed, placed, planned, cache=cache)
-        shown = self._in_turn(AT_ONCE, partial(self._is_past, bench, order), work)
+        shown = self._in_turn(AT_ONCE, _owner(bench), partial(self._is_past, bench, order), work)
         return Looked("", shown, frame, share)
 
     def _is_past(self, bench: str, order: int) -> bool:
@@ -254,7 +254,9 @@ class Preview:
         def is_past() -> bool:
             return self._is_past(bench, order) or is_enough()
 
-        encoded = self._in_turn(rank, is_past, partial(self._computed, placed, planned))
+        encoded = self._in_turn(
+            rank, _owner(bench), is_past, partial(self._computed, placed, planned)
+        )
         with self._lock:
             if address not in self._encoded:
                 self._encoded[address] = encoded
@@ -264,19 +266,21 @@ class Preview:
         return encoded
 
     def _in_turn(
-        self, rank: int, is_past: Callable[[], bool], work: Callable[[Callable[[], bool]], V]
+        self,
+        rank: int,
+        whose: str,
+        is_past: Callable[[], bool],
+        work: Callable[[Callable[[], bool]], V],
     ) -> V:
-        """Work done when it is its turn. What only makes a list prettier gives way between two nodes
-        to whoever waits for a picture, and goes on afterwards with what it has."""
-        while True:
-            try:
-                with self._turns.turn(rank):
-                    return work(
-                        lambda: is_past() or (rank == LATER and self._turns.is_held_up(rank))
-                    )
-            except Stopped:
-                if is_past():
-                    raise
+        """Work done when it is somebody's turn. Between two nodes it gives way to what is wanted more, and to those
+        who have had less lately."""
+        with self._turns.turn(rank, whose) as turn:
+
+            def should_stop() -> bool:
+                turn.give_way()
+                return is_past()
+
+            return work(should_stop)
 
     def px(
         self,
@@ -339,7 +343,7 @@ class Preview:
                 picture = evaluate(node, self._cache, should_stop).pixels
                 return float(np.minimum(picture[..., :3], 1).mean())
 
-            return self._in_turn(LATER, lambda: False, work)
+            return self._in_turn(LATER, "", lambda: False, work)
 
         return max(frames, key=light)
 

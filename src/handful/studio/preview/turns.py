@@ -1,45 +1,123 @@
-"""Taking turns at computing: one picture at a time uses all threads, and the most wanted goes first."""
+"""Taking turns at computing: one picture at a time uses all threads, the most wanted goes first, and of those that are
+wanted alike the one of whoever has had least lately."""
 
 from __future__ import annotations
 
-import heapq
-from collections.abc import Iterator
+import math
+import time
+from collections import OrderedDict
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from itertools import count
 from threading import Condition
+from typing import NamedTuple
 
 AT_ONCE, SOON, LATER = 0, 1, 2
 """A picture that a person waits for; those beside it; those that only make a list prettier."""
 
+LEAST_SECONDS = 0.25
+"""For which a turn is held before somebody else who has had less goes on meanwhile."""
+
+FORGOTTEN_IN = 10.0
+"""Seconds in which what somebody has had counts half as much."""
+
+_MOST_PEOPLE = 1_000
+
+
+class _Ticket(NamedTuple):
+    """One that waits: how much it is wanted, for whom, and since when."""
+
+    rank: int
+    person: str
+    number: int
+
+
+class _Had(NamedTuple):
+    """Seconds of turns that somebody has had, as they counted at a time."""
+
+    seconds: float
+    at: float
+
 
 class Turns:
-    """Whoever waits with the lowest rank comes next, and of equal ones whoever waits longest."""
+    """Whoever waits with the lowest rank comes next, of equal ones who has had least, and then who waits longest."""
 
-    def __init__(self) -> None:
+    def __init__(self, clock: Callable[[], float] = time.monotonic) -> None:
         self._changed = Condition()
-        self.waiting: list[tuple[int, int]] = []
-        """Ranks and numbers of those that wait, as a heap."""
+        self._clock = clock
+        self.waiting: set[_Ticket] = set()
         self._tickets = count()
-        self._is_taken = False
-
-    def is_held_up(self, rank: int) -> bool:
-        """Whether somebody waits for a picture that is wanted more than one of a rank."""
-        with self._changed:
-            return bool(self.waiting) and self.waiting[0][0] < rank
+        self._had: OrderedDict[str, _Had] = OrderedDict()
+        self._holder: Turn | None = None
 
     @contextmanager
-    def turn(self, rank: int) -> Iterator[None]:
+    def turn(self, rank: int, person: str = "") -> Iterator[Turn]:
         """Wait for a turn and hold it."""
-        with self._changed:
-            ticket = (rank, next(self._tickets))
-            heapq.heappush(self.waiting, ticket)
-            while self._is_taken or self.waiting[0] != ticket:
-                self._changed.wait()
-            heapq.heappop(self.waiting)
-            self._is_taken = True
+        turn = Turn(self, rank, person)
+        turn.wait()
         try:
-            yield
+            yield turn
         finally:
-            with self._changed:
-                self._is_taken = False
-                self._changed.notify_all()
+            turn.end()
+
+    def had(self, person: str) -> float:
+        """Seconds that somebody has had, of which old ones count less."""
+        seconds, at = self._had.get(person, _Had(0.0, 0.0))
+        return seconds * math.pow(0.5, (self._clock() - at) / FORGOTTEN_IN)
+
+    def _next(self) -> _Ticket:
+        return min(self.waiting, key=lambda each: (each.rank, self.had(each.person), each.number))
+
+
+class Turn:
+    """One's turn, which can be lent to others in the middle."""
+
+    def __init__(self, turns: Turns, rank: int, person: str) -> None:
+        self._turns = turns
+        self._ticket = _Ticket(rank, person, next(turns._tickets))
+        self._since = 0.0
+
+    def wait(self) -> None:
+        """Until it is one's own."""
+        turns = self._turns
+        with turns._changed:
+            turns.waiting.add(self._ticket)
+            while turns._holder is not None or turns._next() != self._ticket:
+                turns._changed.wait()
+            turns.waiting.remove(self._ticket)
+            turns._holder = self
+            self._since = turns._clock()
+
+    def end(self) -> None:
+        """It is somebody else's."""
+        turns = self._turns
+        with turns._changed:
+            had = turns.had(self._ticket.person) + self._held()
+            turns._had[self._ticket.person] = _Had(had, turns._clock())
+            turns._had.move_to_end(self._ticket.person)
+            while len(turns._had) > _MOST_PEOPLE:
+                turns._had.popitem(last=False)
+            turns._holder = None
+            turns._changed.notify_all()
+
+    def give_way(self) -> None:
+        """Let those go first who should, and go on afterwards: whoever is wanted more, or has had less by more than
+        what a turn lasts at least."""
+        if self._should_give_way():
+            self.end()
+            self.wait()
+
+    def _should_give_way(self) -> bool:
+        turns = self._turns
+        with turns._changed:
+            if not turns.waiting:
+                return False
+            first = turns._next()
+            if first.rank != self._ticket.rank:
+                return first.rank < self._ticket.rank
+            held = self._held()
+            has_had = turns.had(self._ticket.person) + held
+            return held > LEAST_SECONDS and turns.had(first.person) + LEAST_SECONDS < has_had
+
+    def _held(self) -> float:
+        return self._turns._clock() - self._since

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import mimetypes
+from collections.abc import Iterator
 from datetime import datetime
+from pathlib import Path
 from uuid import UUID
 
 from django.db.models import Count, QuerySet, Sum
 from django.db.models.functions import Coalesce
-from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from ninja import Field, Router, Schema, Status
 from zipstream import ZipStream
 
@@ -15,6 +18,7 @@ from handful.engine.files import FORMATS, read_picture
 from handful.engine.files.naming import plain_name
 from handful.engine.render.view import Background, Channel, View, as_jpeg, shown, smaller
 from handful.studio.doors import Whole
+from handful.studio.downloads import download
 from handful.studio.people.session import signed_in
 from handful.studio.refusals import Missing, Refused
 from handful.studio.renders import service
@@ -24,6 +28,7 @@ router = Router()
 
 LOOK_WIDTH = 960
 MOST_LISTED = 100
+_PIECE_BYTES = 1 << 18
 
 
 class FrameLine(Schema):
@@ -131,8 +136,8 @@ def retry_render(request: HttpRequest, render_id: UUID) -> RenderLine:
 
 
 @router.get("/{render_id}/frames.zip", include_in_schema=False)
-def download(request: HttpRequest, render_id: UUID) -> StreamingHttpResponse:
-    """All written frames in one archive, streamed."""
+def archive(request: HttpRequest, render_id: UUID) -> HttpResponseBase:
+    """All written frames in one archive, streamed, and from where an earlier try broke off."""
     render = service.render_for(signed_in(request), render_id)
     gone = service.frames_gone(render)
     if gone:
@@ -140,17 +145,16 @@ def download(request: HttpRequest, render_id: UUID) -> StreamingHttpResponse:
             f"The files of {len(gone)} of {render.frames.count()} frames are gone, the first of frame "
             f"{gone[0]}. Try the render again to have them made anew."
         )
-    archive = ZipStream(sized=True)
+    made = ZipStream(sized=True)
+    about = []
     for frame in render.frames.all():
-        archive.add_path(render.folder / frame.file, frame.file)
-    if not archive.num_queued():
+        path = render.folder / frame.file
+        made.add_path(path, frame.file)
+        about.append((frame.file, path.stat().st_size, path.stat().st_mtime_ns))
+    if not about:
         raise Missing("No frame of this render is written yet.")
     name = f"{archive_name(render)}.zip"
-    headers = {
-        "Content-Disposition": f'attachment; filename="{name}"',
-        "Content-Length": str(len(archive)),
-    }
-    return StreamingHttpResponse(archive, content_type="application/zip", headers=headers)
+    return download(request, made, len(made), about, name, "application/zip")
 
 
 def archive_name(render: Render) -> str:
@@ -164,12 +168,20 @@ def archive_name(render: Render) -> str:
 
 
 @router.get("/{render_id}/{frame}.file", include_in_schema=False)
-def frame_file(request: HttpRequest, render_id: UUID, frame: Whole) -> FileResponse:
+def frame_file(request: HttpRequest, render_id: UUID, frame: Whole) -> HttpResponseBase:
     """One written frame as it is."""
     render, line = _written(request, render_id, frame)
-    return FileResponse(
-        (render.folder / line.file).open("rb"), as_attachment=True, filename=line.file
-    )
+    path = render.folder / line.file
+    found = path.stat()
+    about = (line.file, found.st_size, found.st_mtime_ns)
+    kind = mimetypes.guess_type(line.file)[0] or "application/octet-stream"
+    return download(request, _pieces(path), found.st_size, about, line.file, kind)
+
+
+def _pieces(path: Path) -> Iterator[bytes]:
+    with path.open("rb") as file:
+        while piece := file.read(_PIECE_BYTES):
+            yield piece
 
 
 @router.get("/{render_id}/{frame}.jpg", include_in_schema=False)
