@@ -96,8 +96,13 @@ def _test(words: list[str]) -> int:
         )
     _setup([])
     installing.install_browser()
+    proxy = installing.install_proxy()
     with Cluster("postgres-test", durable=False).running() as url:
-        env = surroundings(HANDFUL_DATABASE_URL=url, HANDFUL_CHROMIUM=str(installing.CHROMIUM))
+        env = surroundings(
+            HANDFUL_DATABASE_URL=url,
+            HANDFUL_CHROMIUM=str(installing.CHROMIUM),
+            HANDFUL_NGINX=str(proxy),
+        )
         return _python(
             [
                 "-m",

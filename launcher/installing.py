@@ -86,6 +86,21 @@ def install_browser() -> None:
         _install_packages(CHROMIUM.name)
 
 
+def install_proxy() -> Path:
+    """The program of nginx, for the test that comes through one: Debian's, only unpacked, so that no service begins."""
+    installed = Path("/usr/sbin/nginx")
+    folder = DATA / "nginx"
+    unpacked = folder / "usr" / "sbin" / "nginx"
+    if installed.exists() or unpacked.exists():
+        return installed if installed.exists() else unpacked
+    folder.mkdir(parents=True, exist_ok=True)
+    _install_packages("nginx", where=folder)
+    [package] = folder.glob("nginx_*.deb")
+    _run(["dpkg", "-x", str(package), str(folder)], "unpacking nginx")
+    package.unlink()
+    return unpacked
+
+
 def server_programs() -> Path | None:
     """The folder with `initdb` and `pg_ctl` of the newest PostgreSQL here, if there is one."""
     found = sorted(
@@ -171,7 +186,8 @@ def _can_make_environments() -> bool:
     return check.returncode == 0
 
 
-def _install_packages(*names: str) -> None:
+def _install_packages(*names: str, where: Path | None = None) -> None:
+    """Install Debian packages, or only fetch them into a folder."""
     wanted = " ".join(names)
     if shutil.which("apt-get") is None:
         raise Trouble(f"{wanted} is missing, and there is no apt-get here; install it yourself.")
@@ -183,7 +199,8 @@ def _install_packages(*names: str) -> None:
     say(f"Installing {wanted} …")
     quiet = [*as_root, "env", "DEBIAN_FRONTEND=noninteractive", "apt-get", "-qq"]
     _run([*quiet, "update"], "reading the Debian package lists")
-    _run([*quiet, "install", "-y", "--no-install-recommends", *names], f"installing {wanted}")
+    install = ["download"] if where else ["install", "-y", "--no-install-recommends"]
+    _run([*quiet, *install, *names], f"installing {wanted}", where or ROOT)
 
 
 def _run(command: list[str], doing: str, folder: Path = ROOT, more: Mapping[str, str] = {}) -> None:

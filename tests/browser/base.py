@@ -17,7 +17,6 @@ import numpy as np
 from django.conf import settings
 from django.core.asgi import get_asgi_application
 from django.core.management import CommandError
-from django.db import connection
 from django.test import Client, LiveServerTestCase, override_settings
 from django.test.testcases import LiveServerThread
 from PIL import Image
@@ -27,6 +26,7 @@ from handful.studio.connections import Patience
 from handful.studio.people.service import demo_artist
 from handful.studio.serve import made_server
 from handful.studio.shots.service import begin_shot
+from tests.studio.base import database_url
 
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -47,11 +47,6 @@ def _browser() -> Browser:
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
     chromium = sync_playwright().start().chromium
     return chromium.launch(executable_path=os.environ["HANDFUL_CHROMIUM"], args=ARGUMENTS)
-
-
-def database_url() -> str:
-    """Where another process finds the test's database."""
-    return "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**connection.settings_dict)
 
 
 class _ServerThread(LiveServerThread):

@@ -7,7 +7,8 @@ import sys
 import time
 
 from handful.studio.shots.models import Shot
-from tests.browser.base import BrowserTest, database_url
+from tests.browser.base import BrowserTest
+from tests.studio.base import database_url
 
 
 class Added(BrowserTest):

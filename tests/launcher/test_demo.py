@@ -6,8 +6,10 @@ import signal
 import socket
 import subprocess
 import tempfile
+import time
 import urllib.request
 from pathlib import Path
+from typing import Any
 from unittest import TestCase
 
 from launcher.places import DATA, ROOT
@@ -26,9 +28,11 @@ class Demo(TestCase):
         (data / "stamps" / "database").unlink(missing_ok=True)
         return data
 
-    def _start(self, data: Path, port: int) -> tuple[subprocess.Popen[str], str]:
+    def _start(
+        self, data: Path, port: int, command: str = "demo"
+    ) -> tuple[subprocess.Popen[str], str]:
         demo = subprocess.Popen(
-            [ROOT / "handful", "demo", "--port", str(port)], env=os.environ | {"HANDFUL_DATA": str(data)},
+            [ROOT / "handful", command, "--port", str(port)], env=os.environ | {"HANDFUL_DATA": str(data)},
             stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True,
         )  # fmt: skip
         self.addCleanup(demo.kill)
@@ -40,11 +44,13 @@ class Demo(TestCase):
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             port = probe.getsockname()[1]
-        for _ in ("first start", "second start"):
-            demo, line = self._start(data, port)
-            self.assertIn(f"http://127.0.0.1:{port}/", line)
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/shots/anything") as page:
+        for command, shown in (("demo", port), ("demo", port), ("dev", port + 1)):
+            demo, line = self._start(data, port, command)
+            self.assertIn(f"http://127.0.0.1:{shown}/", line)
+            with self._opened(f"http://127.0.0.1:{shown}/shots/anything") as page:
                 self.assertIn(b'<div id="root">', page.read())
+            with self._opened(f"http://127.0.0.1:{shown}/api/v1/alive") as answer:
+                self.assertIn(b"true", answer.read())
             second = self._start(data, port)[0]
             self.assertIn("cannot be used", second.communicate(timeout=30)[1])
             self.assertEqual(second.returncode, 1)
@@ -52,6 +58,17 @@ class Demo(TestCase):
             self.assertIn("Stopped.", demo.communicate(timeout=40)[1])
             self.assertEqual(demo.returncode, 0)
             self._nothing_left(data, port)
+
+    def _opened(self, address: str) -> Any:
+        """What is there, once it is: a front end that loads anew what changes may begin a little later."""
+        for tries_left in reversed(range(100)):
+            try:
+                return urllib.request.urlopen(address)
+            except OSError:
+                if not tries_left:
+                    raise
+                time.sleep(0.2)
+        raise AssertionError
 
     def _nothing_left(self, data: Path, port: int) -> None:
         """No process that speaks of this folder or port is left, and the port is free."""

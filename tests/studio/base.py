@@ -111,3 +111,8 @@ def use_temporary_folders(test: SimpleTestCase) -> Path:
     changed.enable()
     test.addCleanup(changed.disable)
     return root
+
+
+def database_url() -> str:
+    """Where another process finds the test's database."""
+    return "postgresql://{USER}:{PASSWORD}@{HOST}:{PORT}/{NAME}".format(**connection.settings_dict)
