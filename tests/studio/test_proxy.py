@@ -18,6 +18,7 @@ from uuid import UUID
 
 from django.test import TransactionTestCase
 
+from handful.studio import settings as settings_module
 from handful.studio.events.service import tell
 from tests.studio.base import database_url, person, shot_of
 
@@ -157,6 +158,17 @@ class Proxied(TransactionTestCase):
         plainly.request("GET", "/", headers={"Host": "127.0.0.1"})
         sent_on = plainly.getresponse()
         self.assertEqual((sent_on.status, sent_on.headers["Location"]), (301, "https://127.0.0.1/"))
+
+    def test_streams_hold_no_connection_to_the_database(self) -> None:
+        """With more pages open than the server has connections to its database, others are answered at once."""
+        self._ask("GET", "/").read()
+        self._ask("POST", "/api/v1/people/sign-in", {"name": "Ada", "password": PASSWORD}).read()
+        most = settings_module.POOL["max_size"]
+        for _ in range(most + 5):
+            self.assertEqual(self._ask("GET", "/api/v1/events").readline()[:1], b":")
+        begun = time.monotonic()
+        self.assertEqual(self._ask("GET", "/api/v1/shots").status, 200)
+        self.assertLess(time.monotonic() - begun, 5)
 
     def _until_told(self, stream: http.client.HTTPResponse, what: str) -> dict[str, Any]:
         while line := stream.readline():

@@ -12,6 +12,7 @@ from typing import Any, NamedTuple, cast
 
 from asgiref.sync import sync_to_async
 from django.core.handlers.asgi import ASGIRequest
+from django.db import connection
 from django.http import HttpRequest, HttpResponseBase, StreamingHttpResponse
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
@@ -121,16 +122,22 @@ async def _refuse(send: Send) -> None:
     await send({"type": "http.response.body", "body": says.encode()})
 
 
+def let_go_of_the_database() -> None:
+    """Its connection goes back to those who need one: what comes now needs none, and may take long."""
+    if not connection.in_atomic_block:
+        connection.close()
+
+
 def in_parts(get_response: Callable[[HttpRequest], HttpResponseBase]) -> Callable[..., Any]:
-    """Middleware: files go out part by part, each read in a thread while others are answered."""
+    """Middleware: what is long goes out part by part, without a connection to the database, and files are read in a
+    thread while others are answered."""
 
     def answer(request: HttpRequest) -> HttpResponseBase:
         response = get_response(request)
-        if (
-            isinstance(request, ASGIRequest)
-            and isinstance(response, StreamingHttpResponse)
-            and not response.is_async
-        ):
+        if not (isinstance(request, ASGIRequest) and isinstance(response, StreamingHttpResponse)):
+            return response
+        let_go_of_the_database()
+        if not response.is_async:
             response.streaming_content = _parts(cast(Iterable[bytes], response.streaming_content))
         return response
 

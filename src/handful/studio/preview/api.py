@@ -10,7 +10,6 @@ from typing import Annotated, Any
 from uuid import UUID
 
 from django.conf import settings
-from django.db import connection
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, Header, Router, Schema
 
@@ -21,6 +20,7 @@ from handful.engine.render import Stopped, curves, places
 from handful.engine.render.plan import LEAST_SCALE
 from handful.engine.render.view import Background, Channel, View
 from handful.studio.compiling import compiling
+from handful.studio.connections import let_go_of_the_database
 from handful.studio.doors import MOST_WHOLE, Whole
 from handful.studio.people.session import signed_in
 from handful.studio.plates.service import files_of, plate_among, plate_of
@@ -200,7 +200,7 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     recipe = looked_at_alone(read_recipe(looking.recipe), looking.alone)
     wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))
     bench = f"{signed_in(request).pk}/{looking.bench}"
-    _let_go_of_the_database()
+    let_go_of_the_database()
     try:
         found = preview.look(bench, looking.order, recipe, wanted)
     except Stopped:
@@ -220,7 +220,7 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
 def remembered_frames(request: HttpRequest, unsaved: UnsavedOfShot) -> RememberedFrames:
     """The frames that what has a memory has gone through; none where nothing has."""
     plate = _plate_behind(request, unsaved.shot)
-    _let_go_of_the_database()
+    let_go_of_the_database()
     found = preview.remembered(looked_at_alone(read_recipe(unsaved.recipe), unsaved.alone), plate)
     return RememberedFrames(frames=list(found.frames), has_memory=found.states > 0)
 
@@ -241,7 +241,7 @@ def px(request: HttpRequest, asked: Px) -> PxValues:
     """What a frame of a recipe holds at a px, before any looking at it."""
     recipe = read_recipe(asked.recipe)
     plate = _plate_behind(request, asked.shot)
-    _let_go_of_the_database()
+    let_go_of_the_database()
     red, green, blue, cover = preview.px(recipe, asked.frame, asked.scale, asked.x, asked.y, plate)
     weighed = zip((red, green, blue), LUMINANCE_WEIGHTS, strict=True)
     shine = sum(part * weight for part, weight in weighed)
@@ -252,7 +252,7 @@ def px(request: HttpRequest, asked: Px) -> PxValues:
 @router.post("/seam", response={200: SeamLine, 404: Refused, 422: Refused})
 def seam(request: HttpRequest, asked: Unsaved) -> SeamLine:
     """Whether a recipe that is played round and round shows where it begins again."""
-    _let_go_of_the_database()
+    let_go_of_the_database()
     return SeamLine.model_validate(preview.seam(read_recipe(asked.recipe))._asdict())
 
 
@@ -279,7 +279,7 @@ def picture(
 ) -> HttpResponse:
     """The JPEG at an address, which a browser may keep for ever, or nothing if a newer one is wanted."""
     bench = f"{signed_in(request).pk}/{x_bench}"
-    _let_go_of_the_database()
+    let_go_of_the_database()
     try:
         found = preview.picture(address, bench, x_order)
     except Unplaced:
@@ -360,7 +360,7 @@ def _thumbnail(
     name = f"{of} {'telling' if at is None else at} {behind}"
     jpeg = kept.get(name)
     if jpeg is None:
-        _let_go_of_the_database()
+        let_go_of_the_database()
         while (
             compiling() is not None
         ):  # what makes a list prettier waits, as whoever opens a shot does not
@@ -368,12 +368,6 @@ def _thumbnail(
         jpeg = _made_small(of, recipe, plate, at)
         kept.put(name, jpeg, group if at is None else None)
     return _small(request, jpeg)
-
-
-def _let_go_of_the_database() -> None:
-    """Its connection goes back to those who need one: a picture needs none, and may take long."""
-    if not connection.in_atomic_block:
-        connection.close()
 
 
 def _small(request: HttpRequest, jpeg: bytes) -> HttpResponse:
