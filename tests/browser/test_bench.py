@@ -175,7 +175,10 @@ class Editing(OnBench):
     def test_a_limited_step(self) -> None:
         """A step acts only within an ellipse: the picture changes there, and comes back without."""
         page = self.page
+        before = self.settled(self.frame)
         self.pick("a step", "Exposure")
+        self.changes(before)
+        self.source()
         before = self.settled(self.frame)
         step = page.get_by_role("region", name="Exposure")
         step.get_by_role("button", name="Limit this step").click()
