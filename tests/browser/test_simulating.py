@@ -27,7 +27,9 @@ class Simulating(OnBench):
         count = page.get_by_role("slider", name="Frame").get_attribute("aria-valuemax")
         assert count is not None
         frames = int(count) - 1000
-        page.get_by_role("img", name=f"Simulated: {frames} of {frames} frames").wait_for()
+        page.get_by_role("img", name=f"Simulated: {frames} of {frames} frames").wait_for(
+            timeout=60_000
+        )
         page.get_by_role("button", name="kelvin: 1900 K").focus()
         page.keyboard.type("3000")
         page.keyboard.press("Enter")

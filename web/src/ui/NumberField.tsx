@@ -29,6 +29,8 @@ export function NumberField({
   const [text, setText] = useState(typed ?? String(value))
   const [wrong, setWrong] = useState('')
   const shown = useRef(value)
+  /** What was taken since something was typed: Enter takes it, and leaving the field does not take it again. */
+  const taken = useRef<number>(undefined)
   useEffect(() => {
     if (shown.current !== value) setText(String(Math.round(value * 1000) / 1000))
     shown.current = value
@@ -49,7 +51,8 @@ export function NumberField({
       return
     }
     setWrong('')
-    if (number !== value) onChange(number)
+    if (number !== value && number !== taken.current) onChange(number)
+    taken.current = number
     if (String(number) !== text.trim()) setText(String(Math.round(number * 1000) / 1000))
   }
 
@@ -66,7 +69,10 @@ export function NumberField({
           inputMode="decimal"
           aria-invalid={wrong !== ''}
           onFocus={(event) => typed === undefined && event.target.select()}
-          onChange={(event) => setText(event.target.value)}
+          onChange={(event) => {
+            taken.current = undefined
+            setText(event.target.value)
+          }}
           onBlur={take}
           onKeyDown={(event) => event.key === 'Enter' && take()}
           className="h-8 w-24 rounded-lg border border-line bg-ground px-2.5 text-sm aria-invalid:border-coral"

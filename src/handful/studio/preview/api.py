@@ -28,7 +28,7 @@ from handful.studio.preview.kept import KeptPictures
 from handful.studio.preview.service import Shown, Unplaced, Wanted, preview
 from handful.studio.preview.turns import LATER
 from handful.studio.refusals import Missing, Refused
-from handful.studio.shots.service import revision_of, shot_for, shots_of
+from handful.studio.shots.service import own_shot, revision_of, shot_for, shots_of
 from handful.studio.starters.service import starter
 
 router = Router()
@@ -306,8 +306,9 @@ def _as_answer(found: Shown) -> HttpResponse:
 
 @router.get("/thumbnails/{shot_id}.jpg", include_in_schema=False)
 def thumbnail(request: HttpRequest, shot_id: UUID, frame: Whole | None = None) -> HttpResponse:
-    """A small picture of a saved shot, over its plate, at a frame or where it is brightest to see."""
-    shot = shot_for(signed_in(request), shot_id)
+    """A small picture of a saved shot, over its plate, at a frame or where it is brightest to see; a list may show one
+    that was put aside a moment ago."""
+    shot = own_shot(signed_in(request), shot_id)
     return _thumbnail(
         request,
         f"shot/{shot_id}/{shot.revision}",

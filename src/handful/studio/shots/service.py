@@ -32,6 +32,14 @@ def shot_for(user: User, shot_id: UUID) -> Shot:
     return shot
 
 
+def own_shot(user: User, shot_id: UUID) -> Shot:
+    """One shot of a person, also one that was put aside. Raises `Missing`."""
+    shot = Shot.objects.filter(owner=user, id=shot_id).first()
+    if shot is None:
+        raise Missing("There is no such shot, or it is not yours.")
+    return shot
+
+
 def begun_as(user: User, origin: str) -> bool:
     """Whether a person has a shot that began as a demo shot, also one that was put aside."""
     return Shot.objects.filter(owner=user, origin=origin).exists()

@@ -57,7 +57,8 @@ export const usePictures = create<PictureStore>(() => NOTHING)
 /** What measurements listen for: another picture of the result is on its way to the screen. */
 const SHOWN = 'picture shown'
 
-const IDLE_MS = 250
+/** Somebody who has not touched anything for so long does not mind that other frames are computed. */
+const IDLE_MS = 1000
 const REST_MS = 140
 const STRIP_WIDTH = 248
 const AGAIN_MS = 2000
@@ -197,9 +198,13 @@ export class Pictures {
   private whenIdle(want: Want) {
     window.clearTimeout(this.idle)
     if (want.hasty) return
-    this.idle = window.setTimeout(() => {
-      if (!this.running) void this.ahead(want).catch((error) => this.fail(error))
-    }, IDLE_MS)
+    this.idle = window.setTimeout(() => this.goAhead(want), IDLE_MS)
+  }
+
+  /** Compute what comes next to be shown, now: it is about to be played. */
+  goAhead(want: Want) {
+    window.clearTimeout(this.idle)
+    if (!this.running) void this.ahead(want).catch((error) => this.fail(error))
   }
 
   /** Compute the other frames while nobody waits, from the one shown onwards. */

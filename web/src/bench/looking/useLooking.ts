@@ -87,7 +87,9 @@ export function useLooking() {
     const isOutside = bench.frame < first || bench.frame >= last
     if (!bench.playing && isOutside) bench.set({ frame: first })
     bench.set({ playing: !bench.playing, late: 0 })
-  }, [])
+    const want = wantAt(useBench.getState().frame)
+    if (!bench.playing && want) pictures.current?.goAhead(want)
+  }, [wantAt])
 
   useEffect(() => {
     if (!playing || !recipe) return
