@@ -1,6 +1,5 @@
 """The starters, and the page that is written from the declarations."""
 
-import importlib.util
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from types import ModuleType
@@ -13,6 +12,7 @@ from handful.engine import Cache, load_recipe, render_frame
 from handful.engine.kinds import limits, sources, steps
 from handful.engine.kinds.memory import Stateful
 from handful.engine.recipe import spans
+from tests.loading import module_at
 
 STRIKING = {"beams", "flares", "streams", "strikes"}
 """Families of what comes and goes within its shot; all else may go on from its first frame to its last."""
@@ -61,12 +61,7 @@ def _looked_at(path: Path) -> Seen:
 
 class Page(TestCase):
     def _writer(self) -> ModuleType:
-        path = ROOT / "docs" / "write_recipe_page.py"
-        spec = importlib.util.spec_from_file_location("write_recipe_page", path)
-        assert spec is not None and spec.loader is not None
-        module = importlib.util.module_from_spec(spec)
-        spec.loader.exec_module(module)
-        return module
+        return module_at(ROOT / "docs" / "write_recipe_page.py")
 
     def test_current(self) -> None:
         """The page and the schema beside it are what the declarations say now."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import importlib.util
 import tempfile
 from pathlib import Path
 from types import ModuleType
@@ -14,6 +13,7 @@ from numba import config
 from handful.engine import everything
 from handful.engine.kernels.compiled import compiling_told
 from handful.engine.recipe import Recipe
+from tests.loading import module_at
 
 KERNEL = """
 from handful.engine.kernels.compiled import compiled
@@ -33,11 +33,7 @@ class Told(TestCase):
     def _module(self) -> ModuleType:
         path = self.folder / "kernel_of_a_test.py"
         path.write_text(KERNEL)
-        spec = importlib.util.spec_from_file_location("kernel_of_a_test", path)
-        assert spec is not None and spec.loader is not None
-        module = importlib.util.module_from_spec(spec)
-        spec.loader.exec_module(module)
-        return module
+        return module_at(path)
 
     def test_what_is_compiled_and_not_what_is_loaded(self) -> None:
         heard: list[int] = []

@@ -109,6 +109,15 @@ class Copies(TestCase):
         by_hand = _added(_own(small(bolt_layer(), _copy(seed=seed)), "copy") for seed in (0, 1, 2))
         np.testing.assert_allclose(_own(recipe, "r")[..., :3], by_hand[..., :3], atol=1e-5)
 
+    def test_a_place_that_moves_farther_than_any_that_is_written(self) -> None:
+        """A copy that has gone so far is at the farthest place there is, and is not seen."""
+        gone = {"moves": "rate", "start": [290, 140], "per_second": [0, 1e6]}
+        source = {"kind": "repeat", "of": "bolt", "spots": [{"at": [290, 140]}, {"at": gone}]}
+        recipe = small(bolt_layer(), {"id": "r", "name": "r", "source": source})
+        alone = source | {"spots": [{"at": [290, 140]}, {"at": [290, 100_000]}]}
+        still = small(bolt_layer(), {"id": "r", "name": "r", "source": alone})
+        np.testing.assert_array_equal(_own(recipe, "r", 26), _own(still, "r", 26))
+
     def test_seeds_go_on_through_copies_of_copies(self) -> None:
         """Copies in a repeat are its step apart; a copy of a copy is none of the others."""
         source = {"kind": "repeat", "of": "bolt", "count": 2, "seed_step": 4}

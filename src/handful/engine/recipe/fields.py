@@ -18,10 +18,7 @@ from pydantic import (
 
 from handful.engine.colour.transfer import is_hex
 from handful.engine.kinds import Kind, Setting
-from handful.engine.values import MOVES, FormulaText
-
-FARTHEST = 100_000.0
-"""px; no point lies farther from the canvas corner."""
+from handful.engine.values import FARTHEST, MOVES, FormulaText
 
 Coordinate = Annotated[float, Field(ge=-FARTHEST, le=FARTHEST, allow_inf_nan=False)]
 Place = tuple[Coordinate, Coordinate]

@@ -17,7 +17,7 @@ from handful.engine.kinds import (
     setting,
 )
 from handful.engine.picture import ANY_KIND, PictureKind
-from handful.engine.values import Point
+from handful.engine.values import FARTHEST, Point
 
 
 class Spot(Piece):
@@ -78,5 +78,8 @@ class Repeat(Source):
         return range(len(self.spots) or self.count)
 
     def _again(self, i: int) -> Again:
-        own = {str(self.takes): tuple(self.spots[i].at)} if self.spots and self.takes else {}
-        return Again(i * self.ahead_step, i * self.seed_step, i, own)
+        if not (self.spots and self.takes):
+            return Again(i * self.ahead_step, i * self.seed_step, i)
+        # What moves may have gone farther than what is written.
+        near = tuple(min(FARTHEST, max(-FARTHEST, part)) for part in self.spots[i].at)
+        return Again(i * self.ahead_step, i * self.seed_step, i, {str(self.takes): near})

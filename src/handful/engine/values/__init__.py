@@ -15,12 +15,13 @@ from handful.engine.values.moves import (
     between,
     value_at,
 )
-from handful.engine.values.point import Point
+from handful.engine.values.point import FARTHEST, Point
 from handful.engine.values.steadying import steadied
 from handful.engine.values.timecode import drops_frames, time_parts, timecode
 from handful.engine.values.track import Mark, Track
 
 __all__ = [
+    "FARTHEST",
     "MOVES",
     "Ease",
     "Follow",

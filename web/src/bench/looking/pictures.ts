@@ -232,13 +232,14 @@ export class Pictures {
       this.markReady()
       await this.tellRemembered(want)
     }
+    if (this.hasMemory) await this.tellRemembered(want, true)
   }
 
-  /** Ask which frames are remembered, now and then. */
-  private async tellRemembered(want: Want) {
+  /** Ask which frames are remembered, now and then; and once more when all has been computed. */
+  private async tellRemembered(want: Want, isLast = false) {
     const now = performance.now()
-    const isOther = this.rememberedOf !== want.recipe
-    if (!isOther && (!this.hasMemory || now < this.remembersAt)) return
+    const isDue = isLast || (this.hasMemory && now >= this.remembersAt)
+    if (this.rememberedOf === want.recipe && !isDue) return
     this.rememberedOf = want.recipe
     this.remembersAt = Number.POSITIVE_INFINITY
     const frames = await this.bitmaps.remembered(want).finally(() => {
