@@ -17,11 +17,13 @@ import numpy as np
 from django.conf import settings
 from django.core.asgi import get_asgi_application
 from django.core.management import CommandError
+from django.db import connection
 from django.test import Client, LiveServerTestCase, override_settings
 from django.test.testcases import LiveServerThread
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, sync_playwright
 
+from handful.studio import settings as settings_module
 from handful.studio.connections import Patience
 from handful.studio.people.service import demo_artist
 from handful.studio.serve import made_server
@@ -73,6 +75,19 @@ class BrowserTest(LiveServerTestCase):
     """
 
     server_thread_class = _ServerThread
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        """As the web server is run, its threads share connections to the database: each costs as much as an answer."""
+        cls._pooled(settings_module.POOL)
+        cls.addClassCleanup(cls._pooled, None)
+        super().setUpClass()
+
+    @classmethod
+    def _pooled(cls, pool: dict[str, Any] | None) -> None:
+        connection.close()
+        connection.close_pool()  # type: ignore[attr-defined] # of PostgreSQL's alone
+        connection.settings_dict["OPTIONS"]["pool"] = pool
 
     def setUp(self) -> None:
         # What is still being computed may write while the folder goes.
