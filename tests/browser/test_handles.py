@@ -81,12 +81,17 @@ class Handles(OnBench):
         page.get_by_role("button", name="Key of start at frame 1010").wait_for()
         self.go_to(1030)
         start = page.get_by_role("button", name="Point start")
+        start.wait_for()
         self.drag(start, 100 * self.px(), 0)
         keys = self.layer()["source"]["start"]["keys"]
         self.assertEqual([key["frame"] for key in keys], [1010, 1030])
         self.assertEqual(keys[0]["value"], [640, 90])
         self.assertAlmostEqual(keys[1]["value"][0], 740, delta=2)
+        there = start.bounding_box()
         self.go_to(1020)
+        self.wait_until(
+            lambda: start.bounding_box() != there, "the handle at its place of this frame"
+        )
         page.keyboard.down("Alt")
         self.drag(start, 0, 50 * self.px())
         page.keyboard.up("Alt")
