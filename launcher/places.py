@@ -22,8 +22,8 @@ class Trouble(Exception):
 def surroundings(**more: str) -> dict[str, str]:
     """Environment variables for the project's programs.
 
-    What Python compiles of the project is kept in the data folder, so that each start finds it. Freed memory is kept by the process: pictures are large, and fetching fresh pages for each
-    costs more than filling them.
+    Freed memory is kept by the process: pictures are large, and fetching fresh pages for each costs more than filling
+    them. What Python compiles of the project is kept in the data folder, so that each start finds it.
     """
     return {
         **os.environ,

@@ -152,15 +152,15 @@ def _render(options: argparse.Namespace) -> int:
         def tell(kernels: int) -> None:
             progress.update(task, description=f"{name}, compiling as it is new here ({kernels})")
 
-        for frame in progress.track(range(first, last + 1), task_id=task):
-            with compiling_told(tell):
+        with compiling_told(tell):
+            for frame in progress.track(range(first, last + 1), task_id=task):
                 picture = render_frame(recipe, frame, options.scale, cache, options.layer, media)
                 path = options.out / frame_name(name, frame, way.suffix)
                 bend = None
                 if options.layer is None:
                     bend = render_bend(recipe, frame, options.scale, cache, media, way.with_plate)
                 way.write(path, picture, About.of(canvas, frame, options.scale), bend)
-            progress.update(task, description=name)
+                progress.update(task, description=name)
     return DONE
 
 
