@@ -254,6 +254,44 @@ class Edges(TestCase):
                 self.assertEqual(np.sign(round(float(thrown.speeds[0, 0]), 3)), way)
 
 
+class Sticks(TestCase):
+    def stuck(
+        self, thrown: Thrown, seconds: float, *walls: Distance, clings: bool = True, **air: Any
+    ) -> Thrown:
+        for wall in walls or (NOWHERE,):
+            carry(
+                thrown.places, thrown.speeds, np.array([seconds]), STILL._replace(**air), NO_LINE, NOWHERE,
+                wall, (3, 4), clings=np.array([clings]),
+            )  # fmt: skip
+        return thrown
+
+    def test_to_a_floor(self) -> None:
+        """Where a fall from h ends, after sqrt(2 h / g), it stays however it is pulled and blown; others go on."""
+        falls: dict[str, Any] = {"gravity": (0.0, 800.0), "floor": 100.0}
+        once = self.stuck(one(10, 0, 30, 0), 1.0, **falls)
+        for thrown in (once, self.stuck(once, 0.3, wind=(900.0, 0.0), drag=5.0, **falls)):
+            np.testing.assert_allclose(thrown.places[0], [25, 100], atol=1e-6)
+            np.testing.assert_array_equal(thrown.speeds[0], 0)
+        plain = self.stuck(one(10, 0, 30, 0), 1.0, clings=False, **falls)
+        self.assertGreater(plain.places[0, 0], 30)
+
+    def test_to_a_wall(self) -> None:
+        """Where it meets a disc it stays as it is pulled off; once that is gone it falls."""
+        thrown = self.stuck(one(150, 0, -100, 0), 1.0, ring(100.0))
+        np.testing.assert_allclose(thrown.places[0], [100, 0], atol=0.05)
+        self.stuck(thrown, 0.2, ring(100.0), gravity=(300.0, 300.0))
+        np.testing.assert_allclose(thrown.places[0], [100, 0], atol=0.05)
+        self.stuck(thrown, 0.2, ring(50.0), gravity=(0.0, 300.0))
+        np.testing.assert_allclose(thrown.places[0], [100, 6], atol=0.05)
+
+    def test_goes_with_a_wall(self) -> None:
+        """A wall that comes on or draws back a little has it still on its edge."""
+        thrown = self.stuck(
+            one(150, 0, -100, 0), 1.0, ring(100.0), ring(101.0), ring(100.0), ring(99.0)
+        )
+        np.testing.assert_allclose(thrown.places[0], [99, 0], atol=0.1)
+
+
 class Bounces(TestCase):
     def told(
         self, thrown: Thrown, seconds: float, walls: Distance = NOWHERE, **air: Any

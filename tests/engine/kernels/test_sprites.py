@@ -105,6 +105,31 @@ class Shapes(TestCase):
                     with self.subTest(shape=name, kind=kind, half=half):
                         self.assertAlmostEqual(found / (area * 4 * half**2), 1, delta=0.12)
 
+    def test_figures(self) -> None:
+        """Each is what is asked for, in a circle and on one line with the others: a full stop lies low, a
+        quotation mark high, and a space is nothing."""
+        figures = "8.' W"
+        sheet = sheet_of("a figure", figures)
+        side = int(sheet.sides[0])
+        covers = [
+            sheet.texels[begins : begins + (side + 1) ** 2, 0].reshape(side + 1, side + 1)
+            for begins in range(0, len(figures) * (side + 1) ** 2, (side + 1) ** 2)
+        ]
+        eight, stop, quote, space, wide = covers
+        rows = np.arange(side + 1)
+        low, high = (float((each.sum(axis=1) * rows).sum() / each.sum()) for each in (stop, quote))
+        self.assertGreater(low, high + side / 4)
+        self.assertEqual(float(space.max()), 0)
+        self.assertGreater(eight.sum(), 2 * stop.sum())
+        self.assertGreater(
+            np.ptp(np.flatnonzero(wide.any(axis=0))), np.ptp(np.flatnonzero(eight.any(axis=0)))
+        )
+        self.assertLessEqual(float(sheet.reaches.max()), 1)
+        self.assertGreater(float(sheet.reaches.max()), 0.8)
+        # An eight has two holes: what is not it falls into three parts.
+        count, _ = cv2.connectedComponents((eight < 0.5).astype(np.uint8), connectivity=4)
+        self.assertEqual(count - 1, 3)
+
     def test_lit_from_where_light_comes(self) -> None:
         """A puff is brighter on the side of the light, however it is turned."""
         for turn in (0.0, 2.0, 4.0):

@@ -79,6 +79,10 @@ def _values(setting: Setting) -> Any:
             return some.sampled_from(["", *IDS])
         case "named":
             return some.sampled_from(["", "n"])
+        case "words":
+            return some.text(
+                some.characters(min_codepoint=32, max_codepoint=126), min_size=1, max_size=12
+            )
         case "text":
             return some.sampled_from(["", "start", "end"])
     return some.just({})

@@ -1,6 +1,7 @@
 """Particles: the same ones at any moment and in any number, born evenly where they should be."""
 
 import os
+import tracemalloc
 from collections.abc import Callable
 from typing import Any
 from unittest import TestCase, mock
@@ -13,7 +14,8 @@ from handful.engine.colour.heat import heat_of, heat_table
 from handful.engine.colour.temperature import colour_of
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.recipe import RecipeError
-from handful.engine.sources.particles.births import Lot, births_on
+from handful.engine.sources.particles import flock
+from handful.engine.sources.particles.births import Lot, births_on, uncoloured
 from handful.engine.sources.particles.particles import Particles
 from handful.engine.sources.particles.sights import Flying, Seen
 from handful.engine.values import Point
@@ -43,7 +45,7 @@ def thrown(
         [(Point(x, 0), 200.0, 100.0, 0.0, 30.0, made.cone, made.speed) for x in (0, moved)], 25.0
     )
     frames = np.array([1.0, 2.0])
-    which, _, born, then = made.born_between(KEY, np.array([0.0, count]), frames, rows)
+    which, _, born, then = made.born_between(KEY, np.array([0.0, count]), frames, rows, 1_000_000)
     return made, made.thrown(KEY, which, born, then), then
 
 
@@ -145,6 +147,19 @@ class TooMany(TestCase):
         layer["source"] |= {"rate": problem.nearest}
         read_recipe(document)
 
+    def test_memory_where_life_moves(self) -> None:
+        """What moves is not known beforehand: bursts upon bursts, and ribbons of all, take no more memory than those
+        that may be alive, here 5,000 of some 100 numbers each, in closed form as in steps."""
+        moves = {"moves": "keys", "keys": [{"frame": 1, "value": 60}, {"frame": 9, "value": 90}]}
+        settings = {"burst": 20_000, "burst_every": 0.02, "life": moves, "rate": moves, "size": 2}
+        for more in ({}, {"gusts": 1}, {"ribbon": 4}, {"ribbon": 4, "gusts": 1}):
+            with self.subTest(**more), mock.patch.object(flock, "MOST_ALIVE", 5000):
+                tracemalloc.start()
+                render_frame(recipe(**settings, **more), 50, 0.1)
+                _, peak = tracemalloc.get_traced_memory()
+                tracemalloc.stop()
+                self.assertLess(peak, 25e6)
+
 
 class Lives(TestCase):
     def test_as_many_as_the_rate_says(self) -> None:
@@ -196,7 +211,7 @@ class Heat(TestCase):
         """By radiation, dT/dt ∝ -T⁴, a body has half its temperature after the time that is set."""
         made = as_it_comes(Particles, glows="by its heat, not in", kelvin=2000.0, cools=0.7)
         ages, unseen = np.array([0.0, 0.7]), Seen(*[np.zeros(2)] * 7)
-        flying = Flying(np.arange(2), ages, np.array([0.0, 0.5]), unseen, ages)
+        flying = Flying(np.arange(2), ages, np.array([0.0, 0.5]), unseen, ages, uncoloured(2))
         now = made.coloured(Key(1, 2), flying)
         table = heat_table(2000.0)
         np.testing.assert_allclose(now, heat_of(np.array([2000.0, 1000.0]), table), rtol=1e-5)

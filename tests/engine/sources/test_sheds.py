@@ -9,7 +9,7 @@ import numpy as np
 from handful.engine import Recipe, render_frame
 from handful.engine.kernels.chance.hash import key_for
 from handful.engine.recipe import RecipeError
-from handful.engine.sources.particles.births import MOST_ALIVE, Lot
+from handful.engine.sources.particles.births import MOST_ALIVE, Lot, uncoloured
 from handful.engine.sources.particles.particles import Particles
 from handful.engine.sources.particles.sheds import SHED
 from tests.engine.recipes import as_it_comes, small
@@ -62,6 +62,22 @@ class Trail(TestCase):
         again = light(recipe(sheds=30, shed_life=0.8), 17)
         np.testing.assert_allclose(again[:, 50:80], found[:, 50:80], atol=0.05)
 
+    def test_as_far_off_as_what_sheds_it(self) -> None:
+        """Between where that was born and where it is seen, however deep in either way."""
+        for more in ({"deep": 90}, {"depth": 4000, "lens": 1500}):
+            for stepped in ({}, {"gusts": 1e-6}):
+                for seed in range(3):
+                    alone, shed = (
+                        np.flatnonzero(
+                            light(recipe(sheds=sheds, shed_life=0.8, seed=seed, **more, **stepped), 15).max(axis=0) > 1e-3
+                        )
+                        for sheds in (0, 30)
+                    )  # fmt: skip
+                    begins = np.flatnonzero(light(recipe(seed=seed, **more), 2).max(axis=0) > 1e-3)
+                    with self.subTest(seed=seed, **more, **stepped):
+                        self.assertAlmostEqual(int(shed.max()), int(alone.max()), delta=1)
+                        self.assertAlmostEqual(int(shed.min()), int(begins.min()), delta=8)
+
     def test_it_takes_speed_along(self) -> None:
         """All of it: what is shed stays with it."""
         together = light(recipe(sheds=20, shed_keeps=100, shed_life=0.8), 15)
@@ -111,6 +127,8 @@ class Bursts(TestCase):
             np.zeros(3),
             np.array([[0, 100], [0, 250], [0, 400]], float),
             np.zeros((3, 2)),
+            np.zeros((3, 2)),
+            uncoloured(3),
         )
         ends = made.ends(lot, np.full(3, 5.0))
         wanted = [math.sqrt(2 * 200 / 900), math.sqrt(2 * 50 / 900), 5.0]

@@ -71,7 +71,7 @@ class Memory(TestCase):
         with Counted(Particles) as again:
             for name in sorted(looks - {"sway", "pictured"}):
                 known = next(each for each in Particles.settings if each.name == name)
-                value: Any = known.choices[-2] if known.choices else [{}] if known.type == "pieces" else True if known.type == "switch" else [9, 9] if known.type == "point" else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
+                value: Any = known.choices[-2] if known.choices else "7" if known.type == "words" else [{}] if known.type == "pieces" else True if known.type == "switch" else [9, 9] if known.type == "point" else "#00ff00" if known.type == "colour" else known.usual[1] if known.usual else 77  # fmt: skip
                 render_frame(recipe(stir=150, **{name: value}), 9, 1.0, cache)
             render_frame(recipe(stir=150), 9, 0.5, cache)
         self.assertEqual(again.frames, 0)
@@ -194,6 +194,40 @@ class OfLayers(TestCase):
                 dark = CARD | {"source": {"kind": "noise", "comes_as": "cover", "brightness": -100}}
                 nothing = render_frame(recipe(dark, **still, **more, born="in a layer", of="card", burst=5), 8)  # fmt: skip
                 self.assertEqual(nothing.max(), 0)
+
+    def test_coloured_as_where_they_are_born(self) -> None:
+        """They keep the colour of the side of a card that they come from, wherever they go; what is born of no
+        layer is white."""
+        red = CARD | {
+            "id": "red",
+            "source": {
+                "kind": "noise", "comes_as": "cover", "brightness": 100, "colour": "#ff0000"
+            },
+        }  # fmt: skip
+        born = {"born": "in a layer", "of": "red", "glows": "as what it is born from, not in", "rate": 3000, "life_uneven": 0}  # fmt: skip
+        for more in ({}, {"gusts": 1e-6}, {"sheds": 20.0}, {"sheds": 20.0, "gusts": 1e-6}):
+            with self.subTest(**more):
+                light = render_frame(recipe(red, **born, **more), 12)
+                self.assertGreater(light[..., 0].sum(), 100)
+                self.assertLess(light[..., 1].max(), 1e-6)
+                plain = render_frame(recipe(red, **born | {"born": "in a box"}, **more), 12)
+                np.testing.assert_array_equal(plain[..., 0], plain[..., 1])
+
+    def test_some_stick(self) -> None:
+        """On a floor those that stick stay where they come down, and the others do not."""
+        falls = {"floor": 150, "lands": "bounce on a floor", "bounce": 0, "slide": 100, "speed": 0, "wind": [200, 0],
+                 "drag": 2, "rate": 0, "burst": 400, "life": 9, "life_uneven": 0, "size": 2, "size_uneven": 0,
+                 "goes": 0, "size_end": 100, "streak": 0}  # fmt: skip
+        then, later = (
+            render_frame(recipe(**falls, sticks=100), frame)[..., 0] for frame in (40, 48)
+        )
+        np.testing.assert_array_equal(then > 0, later > 0)
+        half, all_of = (
+            render_frame(recipe(**falls, sticks=sticks), 40)[..., 0] for sticks in (50, 100)
+        )
+        column = int(middle(render_frame(recipe(**falls, sticks=100), 40))[0])
+        near = slice(column - 4, column + 5)
+        self.assertAlmostEqual(float(half[:, near].sum() / all_of[:, near].sum()), 0.5, delta=0.1)
 
     def test_outwards_from_an_edge(self) -> None:
         """They leave it: later they are farther from its middle."""

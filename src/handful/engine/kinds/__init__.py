@@ -32,6 +32,7 @@ from handful.engine.kinds.setting import (
     OwnSettings,
     Setting,
     SettingName,
+    Words,
     clockwise,
     setting,
 )
@@ -65,6 +66,7 @@ __all__ = [
     "Timed",
     "TooMuch",
     "Unstable",
+    "Words",
     "changed",
     "clockwise",
     "further_modules",

@@ -22,6 +22,7 @@ SettingType = Literal[
     "named",
     "element",
     "text",
+    "words",
     "own",
 ]
 
@@ -37,6 +38,9 @@ ElementName = NewType("ElementName", str)
 
 SettingName = NewType("SettingName", str)
 """The name of a setting of another layer's source; empty for none."""
+
+Words = NewType("Words", str)
+"""A line of letters, digits and signs."""
 
 OwnSettings = NewType("OwnSettings", dict)  # type: ignore[type-arg]
 """Settings of another layer's source that differ, by name, as a recipe writes them."""
@@ -138,6 +142,7 @@ _PLAIN: dict[Any, SettingType] = {
     LayerId: "layer",
     ElementName: "element",
     SettingName: "text",
+    Words: "words",
     OwnSettings: "own",
 }
 

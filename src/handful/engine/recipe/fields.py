@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import cache
 from typing import Annotated, Any, Literal, NamedTuple, Union
 
@@ -44,6 +45,23 @@ Hex = Annotated[
     str,
     AfterValidator(_check_hex),
     WithJsonSchema({"type": "string", "pattern": "^#[0-9a-fA-F]{6}$"}),
+]
+
+
+_PLAIN_SIGNS = "^[ -~]+$"
+
+
+def _check_words(text: str) -> str:
+    if not re.match(_PLAIN_SIGNS, text):
+        raise ValueError("write at least one letter, digit or sign of plain ASCII, and no other")
+    return text
+
+
+WORDS = Annotated[
+    str,
+    Field(max_length=80),
+    AfterValidator(_check_words),
+    WithJsonSchema({"type": "string", "maxLength": 80, "pattern": _PLAIN_SIGNS}),
 ]
 
 
@@ -133,6 +151,8 @@ def field_type(setting: Setting) -> Any:
             return Annotated[list[piece], Field(min_length=least, max_length=most)]
         case "layer" | "named" | "element" | "text":
             return Annotated[str, Field(max_length=80)]
+        case "words":
+            return WORDS
         case "own":
             return Annotated[dict[str, Any], Field(max_length=40)]
 

@@ -120,7 +120,7 @@ class Drops(Flock):
 
     def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
         """The surface of all of them."""
-        which, age, part, seen, _ = flying
+        which, age, part, seen = flying[:4]
         size = self.size * (1 - self.size_uneven / 100 * shares_of(key, which, HOW_LARGE))
         size *= seen.large * (1 + (self.size_end / 100 - 1) * part)
         if self.comes > 0:

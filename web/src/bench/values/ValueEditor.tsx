@@ -122,7 +122,7 @@ function StillFields({ setting, name, value, typed, onChange, onSettle }: Props)
     const take = (text: string) => onChange(text.trim())
     return (
       <TextField
-        label="Name"
+        label={setting.type === 'words' ? 'Text' : 'Name'}
         defaultValue={value}
         key={value}
         onBlur={(event) => take(event.target.value)}

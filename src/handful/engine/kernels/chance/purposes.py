@@ -24,6 +24,7 @@ SPOT_ACROSS, SPOT_DOWN, SPOT_SIZE, SPOT_SHINE = 64, 65, 66, 67
 
 WHEN_BORN, WHERE, WHERE_ELSE, WHITHER, HOW_FAST, HOW_LONG = 71, 72, 73, 74, 75, 76
 HOW_LARGE, HOW_LIT, HOW_DEEP, PHASE, SIDE, WHITHER_ELSE, HOW_FAR = 77, 78, 79, 80, 81, 82, 83
+WHETHER_IT_STICKS = 84
 """Of a particle: when and where it is born, how it is thrown, how long it lives, and what it is like."""
 
 HOW_A_WAVE_BEGINS = 91

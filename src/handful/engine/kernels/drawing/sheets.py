@@ -3,6 +3,7 @@ SIGGRAPH 1983)."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from functools import lru_cache
 from typing import Literal, NamedTuple
@@ -10,12 +11,13 @@ from typing import Literal, NamedTuple
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image, ImageDraw, ImageFont
 
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.patterns import Laid, Octaves, Warping, pattern_on
 from handful.engine.picture import Picture, Region
 
-Shape = Literal["a puff", "a shard", "a ring", "a glint"]
+Shape = Literal["a puff", "a shard", "a ring", "a glint", "a figure"]
 
 _SIZE, _KINDS, _LEVELS = 96, 6, 6
 _LEAST_SIDE = 4
@@ -38,22 +40,25 @@ class Sheet(NamedTuple):
 
 
 @lru_cache(maxsize=4)
-def sheet_of(shape: Shape) -> Sheet:
-    """The sheet of a kind of shape."""
-    made = {"a puff": _puff, "a shard": _shard, "a ring": _ring, "a glint": _glint}[shape]
+def sheet_of(shape: Shape, figures: str = "") -> Sheet:
+    """The sheet of a kind of shape; of a figure, it has those that are asked for, in their order."""
+    if shape == "a figure":
+        level = _figures(figures)
+    else:
+        made = {"a puff": _puff, "a shard": _shard, "a ring": _ring, "a glint": _glint}[shape]
+        level = [made(n) for n in range(_KINDS)]
     texels: list[NDArray[np.float32]] = []
     starts: list[int] = []
     sides: list[int] = []
     at = 0
-    level = [made(n) for n in range(_KINDS)]
     far = np.hypot(*_grid())
-    reaches = [float(far[shape[..., 0] > 0].max()) for shape in level]
+    reaches = [float(far[shape[..., 0] > 0].max(initial=0)) for shape in level]
     for _ in range(_LEVELS):
         side = level[0].shape[0]
         starts.append(at)
         sides.append(side)
         texels.extend(_squares(each) for each in level)
-        at += _KINDS * (side + 1) ** 2
+        at += len(level) * (side + 1) ** 2
         level = [
             cv2.resize(each, (side // 2, side // 2), interpolation=cv2.INTER_AREA) for each in level
         ]
@@ -137,6 +142,30 @@ def _glint(n: int) -> NDArray[np.float32]:
     cover = np.exp(-((far / 0.09) ** 2)) + ray * np.clip(1 - far, 0, 1) ** 2
     flat = np.zeros_like(cover)
     return np.stack([np.clip(cover, 0, 1), flat, flat], axis=2).astype(np.float32)
+
+
+def _figures(figures: str) -> list[NDArray[np.float32]]:
+    """Letters, digits and signs, each in the middle of its square, all as large as lets the largest in."""
+    boxes = [ImageFont.load_default(_SIZE).getbbox(figure, anchor="ls") for figure in figures]
+    above, below = min(box[1] for box in boxes), max(box[3] for box in boxes)
+    wide = max(box[2] - box[0] for box in boxes)
+    larger = _SIZE * _INK / max(1.0, math.hypot(wide, below - above))
+    font = ImageFont.load_default(_SIZE * larger)
+    line = (_SIZE - (above + below) * larger) / 2
+    drawn = []
+    for figure in figures:
+        sheet = Image.new("L", (_SIZE, _SIZE))
+        left, _, right, _ = font.getbbox(figure, anchor="ls")
+        place = ((_SIZE - left - right) / 2, line)
+        ImageDraw.Draw(sheet).text(place, figure, 255, font, anchor="ls")
+        cover = np.asarray(sheet, np.float32) / np.float32(255)
+        flat = np.zeros_like(cover)
+        drawn.append(np.stack([cover, flat, flat], axis=2))
+    return drawn
+
+
+_INK = 0.98
+"""The part of a circle's width within which all figures are."""
 
 
 class Album(NamedTuple):

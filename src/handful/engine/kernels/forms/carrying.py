@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.curl import stirred
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.forms.flight import RESTS, falls_to, flown, gone, pace
+from handful.engine.kernels.forms.flight import LIES, RESTS, falls_to, flown, gone, pace
 from handful.engine.picture import Tile
 
 Numbers = NDArray[np.float64]
@@ -24,6 +24,9 @@ Pair = tuple[float, float]
 
 _BAND = 2048
 _MOST_LOOKS = 64
+
+_HOLDS = 2.0
+"""Cells of a picture of walls within which what sticks to one goes with it."""
 
 
 class Distance(NamedTuple):
@@ -37,6 +40,7 @@ class Distance(NamedTuple):
 
 
 NOTHING: Numbers = np.empty((0, 2))
+NONE: NDArray[np.bool_] = np.empty(0, np.bool_)
 NOWHERE = Distance(np.full((1, 1), np.inf, np.float32), 0.0, 0.0, 1.0)
 
 
@@ -130,10 +134,16 @@ def _carry_some(
     k0: int,
     k1: int,
     kept: NDArray[np.bool_],
+    clings: NDArray[np.bool_],
     hits: Numbers,
 ) -> None:
     for n in range(first, last):
         x, y, vx, vy = places[n, 0], places[n, 1], speeds[n, 0], speeds[n, 1]
+        sticky = clings.shape[0] > 0 and clings[n]
+        if sticky and vx == 0.0 and vy == 0.0:
+            held, places[n, 0], places[n, 1] = _held(x, y, air.floor, walls)
+            if held:
+                continue
         gx, gy = air.gravity
         if driven.shape[0] > 0:
             gx += driven[n, 0]
@@ -173,8 +183,12 @@ def _carry_some(
         drag = air.drag + air.drag_fast * math.hypot(vx - wx, vy - wy)
         if hits.shape[0] > 0:
             _meet_floor(n, x, y, vx, vy, spans[n], (gx, gy), (wx, wy), drag, air, hits)
+        span, stuck = spans[n], False
+        if sticky and gy > 0.0 and y < air.floor:
+            span = falls_to(air.floor, y, vy, gy, drag, wy, span)
+            stuck = span < spans[n]
         nx, ny, vx, vy = flown(
-            x, y, vx, vy, spans[n], (gx, gy), (wx, wy), drag, air.floor, air.bounce, air.slide
+            x, y, vx, vy, span, (gx, gy), (wx, wy), drag, air.floor, air.bounce, air.slide
         )
         if walls.far.shape[0] > 1:
             nx, ny, vx, vy, part = _off_walls(x, y, nx, ny, vx, vy, walls, air.bounce, air.slide)
@@ -185,7 +199,24 @@ def _carry_some(
                 if vx * rx + vy * ry >= RESTS:
                     hits[n, 0], hits[n, 1], hits[n, 2] = part * spans[n], nx, ny
                     hits[n, 3], hits[n, 4], hits[n, 5], hits[n, 6] = vx, vy, rx, ry
+            stuck = part < 1.0 or stuck
+        if sticky and stuck:
+            vx, vy = 0.0, 0.0
         places[n, 0], places[n, 1], speeds[n, 0], speeds[n, 1] = nx, ny, vx, vy
+
+
+@compiled
+def _held(x: float, y: float, floor: float, walls: Distance) -> tuple[bool, float, float]:
+    """Whether what lies still somewhere and sticks is held by a floor or a wall there, and where that has it now."""
+    if abs(y - floor) <= LIES:
+        return True, x, y
+    if walls.far.shape[0] > 1:
+        value, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, x, y)
+        steep = math.hypot(rx, ry)
+        if abs(value) < _HOLDS * walls.cell and steep > 1e-9:
+            out = (1e-3 * walls.cell - value) / steep
+            return True, x + out * rx / steep, y + out * ry / steep
+    return False, x, y
 
 
 @compiled
@@ -264,16 +295,18 @@ def carry(
     walls: Distance,
     key: tuple[int, int],
     driven: Numbers = NOTHING,
+    clings: NDArray[np.bool_] = NONE,
     hits: Numbers = NOTHING,
 ) -> NDArray[np.bool_]:
     """Carry particles `(N, 2)` on for `spans` `(N,)` seconds each, in place; which of them are left.
 
-    They may be `driven` `(N, 2)`, in px/s², beside what air does. Into `hits` `(N, 7)`, if there are any, goes
+    They may be `driven` `(N, 2)`, in px/s², beside what air does. What `clings` `(N,)` stays where it meets a
+    floor or a wall, and goes with that as long as it is near. Into `hits` `(N, 7)`, if there are any, goes
     when each bounced, where, how fast it went on, and which way is off what it met; what did not, or only lies there, is left as it is.
     """
     kept = np.ones(len(places), np.bool_)
     in_bands(
         _carry_some, len(places), places, speeds, spans, driven, air, line, body, walls, key[0], key[1],
-        kept, hits, band=_BAND,
+        kept, clings, hits, band=_BAND,
     )  # fmt: skip
     return kept

@@ -25,7 +25,7 @@ _MOST_BOUNCES = 40
 RESTS = 6.0
 """px a second of a bounce below which a thing lies and slides."""
 
-_LIES = 1e-6
+LIES = 1e-6
 """px within which a thing is on the floor."""
 
 
@@ -94,8 +94,8 @@ def flown(
     it hardly bounces any more it slides till it lies. What begins below the floor does not meet it.
     """
     left = t
-    lies = y >= floor - _LIES and vy >= 0.0 and bounce * vy < RESTS
-    if gravity[1] <= 0.0 or y > floor + _LIES:
+    lies = y >= floor - LIES and vy >= 0.0 and bounce * vy < RESTS
+    if gravity[1] <= 0.0 or y > floor + LIES:
         return (
             gone(x, vx, gravity[0], drag, wind[0], left),
             gone(y, vy, gravity[1], drag, wind[1], left),

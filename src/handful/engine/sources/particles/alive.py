@@ -8,14 +8,15 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.sources.particles.births import MOST_ALIVE, Numbers
+from handful.engine.sources.particles.births import Lot, Numbers
 
 RIBBON_POINTS = 13
 """Of how many points a ribbon is, from now on back."""
 
 
 class Alive(NamedTuple):
-    """A state: how many were born till then, those that are left, where and how fast each is now."""
+    """A state: how many were born till then, those that are left, where and how fast each is now, and what
+    it comes from, as a `Lot` has it."""
 
     counted: Numbers
     which: NDArray[np.int64]
@@ -23,18 +24,21 @@ class Alive(NamedTuple):
     starts: Numbers
     places: Numbers
     speeds: Numbers
+    roots: Numbers
+    dyes: NDArray[np.float32]
+
+    def lot(self) -> Lot:
+        """They as they were born, but as fast as they are now."""
+        return Lot(self.which, self.born, self.starts, self.speeds, self.roots, self.dyes)
 
     def some(self, chosen: NDArray[np.bool_]) -> Alive:
         """Some of them."""
-        return Alive(
-            self.counted, self.which[chosen], self.born[chosen], self.starts[chosen],
-            self.places[chosen], self.speeds[chosen],
-        )  # fmt: skip
+        return Alive._make([self.counted, *(part[chosen] for part in self[1:])])
 
-    def and_those(self, others: Alive) -> Alive:
-        """Some more with them; of more than there may be, the latest."""
+    def and_those(self, others: Alive, most: int) -> Alive:
+        """Some more with them; of more than `most`, the latest."""
         which, *rest = (
-            np.concatenate([old, new])[-MOST_ALIVE:]
+            np.concatenate([old, new])[-most:]
             for old, new in zip(self[1:], others[1:], strict=True)
         )
         return Alive(self.counted, which, *rest)

@@ -51,16 +51,20 @@ _SOWN: dict[str, Sowing] = {
 
 
 class Lot(NamedTuple):
-    """Particles by their numbers `(N,)`: the frames on which they were born, where `(N, 2)` and how fast."""
+    """Particles by their numbers `(N,)`: the frames on which they were born, where `(N, 2)` and how fast, where
+    they come from `(N, 2)`, which is where what has shed them was born, and the colours `(N, 3)` that they were
+    born from; `(N, 0)` if from no picture."""
 
     which: NDArray[np.int64]
     born: Numbers
     starts: Numbers
     speeds: Numbers
+    roots: Numbers
+    dyes: NDArray[np.float32]
 
     def some(self, chosen: NDArray[np.int64] | NDArray[np.bool_]) -> Lot:
         """Some of them, by their places in it."""
-        return Lot(self.which[chosen], self.born[chosen], self.starts[chosen], self.speeds[chosen])
+        return Lot._make(part[chosen] for part in self)
 
 
 class Birth(Kind):
@@ -164,17 +168,16 @@ class Birth(Kind):
         return sow(tile, scale, _SOWN[self.born])
 
     def born_between(
-        self, key: Key, counts: Numbers, frames: Numbers, rows: Numbers
+        self, key: Key, counts: Numbers, frames: Numbers, rows: Numbers, most: int
     ) -> tuple[NDArray[np.int64], NDArray[np.int64], Numbers, Numbers]:
         """Those born on some frames `(F,)` till the last: their numbers, which of the frames was before,
-        the exact frames, and how it was then. `counts` says how many were born till each; between frames
-        all goes evenly."""
-        which = np.arange(
-            max(0, math.floor(counts[0] - 0.5)), math.ceil(counts[-1] + 0.5), dtype=np.int64
-        )
+        the exact frames, and how it was then; of more than `most`, those of the latest. `counts` says how many were
+        born till each; between frames all goes evenly."""
+        end = math.ceil(counts[-1] + 0.5)
+        which = np.arange(max(0, math.floor(counts[0] - 0.5), end - most - 2), end, dtype=np.int64)
         early = np.maximum(0.0, which - shares_of(key, which, WHEN_BORN) + 0.5)
         kept = (early >= counts[0]) & (early < counts[-1])
-        which, early = which[kept][-MOST_ALIVE:], early[kept][-MOST_ALIVE:]
+        which, early = which[kept][-most:], early[kept][-most:]
         place = np.clip(np.searchsorted(counts, early, side="right") - 1, 0, len(counts) - 2)
         step = np.maximum(counts[place + 1] - counts[place], 1e-12)
         part = np.clip((early - counts[place]) / step, 0, 1)
@@ -213,8 +216,9 @@ class Birth(Kind):
             which, born, rows = which[:0], born[:0], rows[:0]
         one, other = shares_of(key, which, WHERE), shares_of(key, which, WHERE_ELSE)
         outward = 2 * math.pi * one
+        dyes = uncoloured(len(which))
         if sown is not None:
-            starts, outward = sown.at(one, other)
+            starts, outward, dyes = sown.at(one, other)
         elif self.born == "on a path" and self.path is not None:
             starts = _along(self.path.line(1.0), one)
         else:
@@ -232,7 +236,7 @@ class Birth(Kind):
         fast = rows[:, _SPEED] * (1 - self.uneven / 100 * shares_of(key, which, HOW_FAST))
         speeds = np.stack([fast * np.cos(way), fast * np.sin(way)], axis=1)
         speeds += self.inherits / 100 * rows[:, _MOVED_X:]
-        return Lot(which, born, starts, speeds)
+        return Lot(which, born, starts, speeds, starts, dyes)
 
     def lives(self, key: Key, which: NDArray[np.int64]) -> Numbers:
         """How long each lives, in seconds."""
@@ -269,6 +273,11 @@ def births_on(rows: Sequence[Sequence[float | Point]], rate: float) -> Numbers:
 def joined(*lots: Lot) -> Lot:
     """Several lots as one."""
     return Lot(*(np.concatenate(parts) for parts in zip(*lots, strict=True)))
+
+
+def uncoloured(count: int) -> NDArray[np.float32]:
+    """The dyes of things that are born from no picture."""
+    return np.empty((count, 0), np.float32)
 
 
 def shares_of(key: Key, which: NDArray[np.int64], purpose: int) -> Numbers:

@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.gusts import gust
 from handful.engine.kernels.chance.hash import Key
-from handful.engine.kernels.chance.purposes import SIDE
+from handful.engine.kernels.chance.purposes import SIDE, WHETHER_IT_STICKS
 from handful.engine.kernels.forms.carrying import (
+    NONE,
     NOTHING,
     NOWHERE,
     Air,
@@ -29,7 +30,7 @@ from handful.engine.values import Point
 
 BY_STEPS = (
     "stir", "gusts", "drag_fast", "pull", "whirl", "along", "swallows", "walls", "together", "alike",
-    "keeps_off", "bounces_into",
+    "keeps_off", "bounces_into", "sticks",
 )  # fmt: skip
 """Settings that are nothing where flight is known in closed form."""
 
@@ -175,6 +176,10 @@ class Flight(Kind):
         75, unit="%", least=0, most=100, help="How much of their speed along it they keep."
     )
 
+    sticks: float = setting(
+        0, unit="%", least=0, most=100, help="How many of them stick where they meet a floor or a wall."
+    )  # fmt: skip
+
     def flown(self, lot: Lot, seconds: Numbers) -> Numbers:
         """Where each is after so many seconds `(N,)`, as far as closed forms know."""
         places = np.empty_like(lot.starts)
@@ -214,7 +219,7 @@ class Flight(Kind):
     def swayed(
         self, at: At, key: Key, lot: Lot, places: Numbers, seconds: Numbers, deep: Numbers
     ) -> Numbers:
-        """Where each is seen: carried by a sway, fluttering, and nearer to its start the deeper it is."""
+        """Where each is seen: carried by a sway, fluttering, and nearer to where it comes from the deeper it is."""
         if self.sway is not None:
             pushes = self.sway.pushes(places, at.shared_key("sway", self.sway.seed))
             places = places + pushes * (1 - np.exp(-1.5 * seconds))[:, None]
@@ -225,11 +230,12 @@ class Flight(Kind):
             places = places + self.flutter * np.stack(
                 [aside, 0.35 * (np.cos(2 * angle) - 1)], axis=1
             )
-        return lot.starts + (places - lot.starts) * deep[:, None]
+        return lot.roots + (places - lot.roots) * deep[:, None]
 
     def carried(
         self,
         at: At,
+        clings: NDArray[np.bool_],
         places: Numbers,
         speeds: Numbers,
         spans: Numbers,
@@ -239,7 +245,7 @@ class Flight(Kind):
         hits: Numbers,
     ) -> NDArray[np.bool_]:
         """Carry places and speeds `(N, 2)` on for `spans` `(N,)` seconds, in place, at a moment so many
-        seconds after the layer begins; which of them are left. When, where and how each bounced is written
+        seconds after the layer begins; which of them are left. What `clings` `(N,)` may stick. When, where and how each bounced is written
         to `hits` `(N, 7)`, unless that is empty."""
         strong = 1 + self.gusts / 100 * gust(since, at.key("gusts", "wind"))
         line = np.empty((0, 2))
@@ -269,7 +275,15 @@ class Flight(Kind):
         if self.together or self.alike or self.keeps_off:
             heeds = Heeds(self.near, self.together, self.alike, self.keeps_off)
             driven = heeded(places, speeds, heeds)
-        return carry(places, speeds, spans, air, line, body, walls, at.key("stir"), driven, hits)
+        return carry(
+            places, speeds, spans, air, line, body, walls, at.key("stir"), driven, clings, hits
+        )
+
+    def clinging(self, key: Key, which: NDArray[np.int64]) -> NDArray[np.bool_]:
+        """Which of those of some numbers stick to what they meet; of none if none does."""
+        if not self.sticks:
+            return NONE
+        return shares_of(key, which, WHETHER_IT_STICKS) < self.sticks / 100
 
     def bodies(
         self, of: Tile | None, walls: Tile | None, scale: float

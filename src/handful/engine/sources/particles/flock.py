@@ -38,7 +38,7 @@ from handful.engine.sources.particles.births import (
     shares_of,
 )
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
-from handful.engine.sources.particles.sheds import SHED, Shed
+from handful.engine.sources.particles.sheds import SHED, Shed, shed_from
 from handful.engine.sources.particles.sights import OF_CAMERA, Flying, Sight
 from handful.engine.values import Move
 
@@ -70,7 +70,7 @@ FLOCK_SAYS = (
     "\nSwaying with {sway}, fluttering "
     "{flutter} at {flutter_pace}, {deep} deep.\nIn a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, "
     "hazy {haze}, sharp at {focus}, blurred {blurs}; coming in again where they fly out {wraps}.\nThey {lands} at {floor} or off {walls}, bouncing {bounce} and "
-    "sliding {slide}.\nEach sheds {sheds}, bursts into {bursts_into} at its end and {bounces_into} as it bounces, of {shed_size} of its width, that live {shed_life}, fly "
+    "sliding {slide}; {sticks} of them stick.\nEach sheds {sheds}, bursts into {bursts_into} at its end and {bounces_into} as it bounces, of {shed_size} of its width, that live {shed_life}, fly "
     "apart at {shed_speed} and keep {shed_keeps} of its speed. "
 )
 """What a sentence says of all but how they look."""
@@ -149,6 +149,10 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             math.floor(most / life),
         )
 
+    def most(self) -> int:
+        """How many there are at most; of more, the latest."""
+        return MOST_ALIVE // self.strokes(self)
+
     def already(self) -> float:
         return self.preroll
 
@@ -182,9 +186,11 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         if any(any(row) for row in ask.history(BY_STEPS, before)):
             states, seconds, ahead = self.remembered(ask)
             back = math.ceil(self.ribbons() * clock.rate) + 1 if self.ribbons() else 0
-            whole = range(len(states) - 1)[-back:] if back else ()
-            since = tuple(seconds - i / clock.rate for i in reversed(whole))
-            before_now = [states[i] for i in reversed(whole)]
+            # A ribbon needs no more of them than it has points, twice over.
+            apart = max(1, back // (2 * RIBBON_POINTS))
+            whole = range(len(states) - 1)[-back:][::-apart] if back else ()
+            since = tuple(seconds - i / clock.rate for i in whole)
+            before_now = [states[i] for i in whole]
             stepped = _Stepped(shows, seconds, ahead, since)
             return ask.drawn(stepped, states[-1], *before_now, *album)
         rates = [rate for (rate,) in ask.history(("rate",), before)]
@@ -203,7 +209,10 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
 
     def begin(self, at: At) -> State:
         nobody, nowhere = np.empty(0), np.empty((0, 2))
-        return Alive(np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere)
+        dyes = np.empty((0, 3 if self.sows() else 0), np.float32)
+        return Alive(
+            np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere, nowhere, dyes
+        )
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
         flock, key = Alive(*state), at.key("particles", self.seed)
@@ -217,21 +226,21 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             places, speeds = flock.places.copy(), flock.speeds.copy()
             hits = np.full((len(places) if self.bounces_into else 0, 7), -1.0)
             spans = np.minimum(lasts, now - flock.born)
+            clings = self.clinging(key, flock.which)
             left = self.carried(
-                at, places, speeds, spans, stretch.since + step * lasts, *bodies, hits
+                at, clings, places, speeds, spans, stretch.since + step * lasts, *bodies, hits
             )
             lives = self.lives(key, flock.which)
             landed = self.taken(flock.places, places)
             left &= (now - flock.born < lives) & ~landed
-            after = Alive(flock.counted, flock.which, flock.born, flock.starts, places, speeds)
+            after = flock._replace(places=places, speeds=speeds)
             ends = np.minimum(now, flock.born + lives)
             ends[landed] -= self.since_landed(places[landed], speeds[landed], lasts)
             flock = after.some(left)
             if self.is_shedding():
                 shed = self._left_by(key, after, left, ends, now, lasts)
-                flock = flock.and_those(shed).and_those(
-                    self._bounced(key, after, hits, now - spans, now)
-                )
+                bounced = self._bounced(key, after, hits, now - spans, now)
+                flock = flock.and_those(shed, self.most()).and_those(bounced, self.most())
         return flock
 
     def _bounced(self, key: Key, flock: Alive, hits: Numbers, begun: Numbers, now: float) -> Alive:
@@ -244,9 +253,9 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         places, off = hit[:, 1:3], hit[:, 5:]
         speeds = self.scattered(key, which, hit[:, 3:5])
         speeds -= 2 * np.minimum(0, (speeds * off).sum(axis=1))[:, None] * off
-        return Alive(
-            flock.counted, which, born, places, places + speeds * (now - born)[:, None], speeds
-        )
+        moved = places + speeds * (now - born)[:, None]
+        whence = flock.roots[met[of]], flock.dyes[met[of]]
+        return Alive(flock.counted, which, born, places, moved, speeds, *whence)
 
     def _left_by(
         self,
@@ -271,9 +280,9 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         which, of = np.concatenate([which, numbers]), np.concatenate([of, from_burst])
         places = flock.places[of] - flock.speeds[of] * (now - born)[:, None]
         speeds = self.scattered(key, which, came)
-        return Alive(
-            flock.counted, which, born, places, places + speeds * (now - born)[:, None], speeds
-        )
+        moved = places + speeds * (now - born)[:, None]
+        whence = flock.roots[of], flock.dyes[of]
+        return Alive(flock.counted, which, born, places, moved, speeds, *whence)
 
     def _joined(
         self,
@@ -294,19 +303,19 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         rows = rows[0] + (rows[1] - rows[0]) * parts
         counts = flock.counted + np.array([0.0, self.rate * lasts])
         moments = stretch.seconds + np.array([gone, gone + lasts])
-        which, _, born, rows_then = self.born_between(key, counts, moments, rows)
+        which, _, born, rows_then = self.born_between(key, counts, moments, rows, self.most())
         lots = [self.thrown(key, which, born, rows_then, sown)]
         before = stretch.since + gone
         for turn, since in self.bursts_between(before, before + lasts):
             moment = moments[0] + since - before
             row = rows[0] + (rows[1] - rows[0]) * ((since - before) / lasts)
             lots.append(self.thrown(key, *self.burst_at(turn, moment, row), sown))
-        all_of = joined(Lot(flock.which, flock.born, flock.starts, flock.speeds), *lots)
+        all_of = joined(flock.lot(), *lots)
         places = np.concatenate([flock.places, *(lot.starts for lot in lots)])
-        latest = slice(-MOST_ALIVE, None)
+        latest = slice(-self.most(), None)
         return Alive(
             counts[1:], all_of.which[latest], all_of.born[latest], all_of.starts[latest],
-            places[latest], all_of.speeds[latest],
+            places[latest], all_of.speeds[latest], all_of.roots[latest], all_of.dyes[latest],
         )  # fmt: skip
 
     def _drawing(self) -> str:
@@ -337,10 +346,11 @@ class _Shows(NamedTuple):
         """Particles of an age in seconds `(N,)`, from how old and where each is as the shutter opens and
         as it closes, and where it was at times before, evenly back over its ribbon `(K, N, 2)`."""
         made = self.made
-        near = 1 - made.deep / 100 * shares_of(key, lot.which, HOW_DEEP)
+        whence = shed_from(lot.which)
+        near = 1 - made.deep / 100 * shares_of(key, whence, HOW_DEEP)
         opens, closes = (made.swayed(at, key, lot, places[i], then[i], near) for i in (0, 1))
         middle = (at.canvas.width / 2 / at.scale, at.canvas.height / 2 / at.scale)
-        share = shares_of(key, lot.which, HOW_FAR)
+        share = shares_of(key, whence, HOW_FAR)
         backs = np.linspace(0, made.ribbons(), len(behind))
         past = [
             made.swayed(at, key, lot, before, np.maximum(0, ages - back), near)
@@ -353,7 +363,7 @@ class _Shows(NamedTuple):
         shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)
         seen = seen._replace(large=seen.large * near * shed)
         lives = made.lives(key, lot.which)
-        flying = Flying(lot.which, ages, ages / lives, seen, np.hypot(*lot.speeds.T))
+        flying = Flying(lot.which, ages, ages / lives, seen, np.hypot(*lot.speeds.T), lot.dyes)
         return made.drawn(at, key, flying, album)
 
 
@@ -378,7 +388,7 @@ class _Stepped(NamedTuple):
             flock.places + flock.speeds * (then[0] - ages + self.ahead)[:, None],
             flock.places + flock.speeds * (then[1] - ages + self.ahead)[:, None],
         )
-        lot = Lot(flock.which, flock.born, flock.starts, flock.speeds)
+        lot = flock.lot()
         before = [Alive(*state) for state in earlier]
         behind = flock.behind(before, self.since, self.ahead, made.ribbons())
         return self.shows.drawn(
@@ -460,7 +470,8 @@ class _Closed(NamedTuple):
             np.maximum(ages, 1e-9), _MOMENT
         )[:, None]
         came[bursts] = made.thrown_back(came[bursts])
-        shed = Lot(which, parent.born + ages * rate, starts, made.scattered(key, which, came))
+        speeds = made.scattered(key, which, came)
+        shed = Lot(which, parent.born + ages * rate, starts, speeds, parent.roots, parent.dyes)
         lives = made.lives(key, which)
         left = (now - shed.born) / rate < lives + opened
         return shed.some(left), lives[left]
@@ -471,12 +482,13 @@ class _Closed(NamedTuple):
         counts = np.array([count for _, count, _ in self.births])
         frames = np.array([frame for frame, _, _ in self.births])
         rows = births_on([row for _, _, row in self.births], rate)
-        which, place, born, then = made.born_between(key, counts, frames, rows)
+        which, place, born, then = made.born_between(key, counts, frames, rows, made.most())
         oldest, latest = (
             (frame - self.clock.begins) / rate for frame in (frames[0], now + self.shows.opened)
         )
         born_so = [(which, place, born, then)]
-        for turn, since in made.bursts_between(oldest, latest + 1e-9):
+        room = math.ceil(made.most() / max(1, made.burst))
+        for turn, since in made.bursts_between(oldest, latest + 1e-9)[-room:]:
             frame = self.clock.begins + since * rate
             at = int(np.clip(np.searchsorted(frames, frame, side="right") - 1, 0, len(frames) - 2))
             row = rows[at] + (rows[at + 1] - rows[at]) * (frame - frames[at])
@@ -486,10 +498,13 @@ class _Closed(NamedTuple):
         age = (now - born) / rate
         after = made.shed_life if made.is_shedding() else 0.0
         seen = (age > -self.shows.opened / rate) & (age < made.lives(key, which) + after)
-        which, place, born, then = which[seen], place[seen], born[seen], then[seen]
+        kept = np.flatnonzero(seen)
+        if len(kept) > made.most():
+            kept = np.sort(kept[np.argsort(born[kept], kind="stable")[-made.most() :]])
+        which, place, born, then = which[kept], place[kept], born[kept], then[kept]
         if not made.sows():
             return made.thrown(key, which, born, then)
-        lots = [made.thrown(key, which[:0], born[:0], then[:0])]
+        lots = [made.thrown(key, which[:0], born[:0], then[:0], sown[0])]
         for frame in np.unique(place):
             of = place == frame
             lots.append(made.thrown(key, which[of], born[of], then[of], sown[frame]))

@@ -15,7 +15,7 @@ from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, PHASE, SI
 from handful.engine.kernels.drawing.sheets import Album, sheet_of
 from handful.engine.kernels.drawing.spots import ALONG, LEAST_DISC, draw_spots
 from handful.engine.kernels.drawing.sprites import draw_album, draw_sprites
-from handful.engine.kinds import At, LayerId, setting
+from handful.engine.kinds import At, LayerId, Words, setting
 from handful.engine.picture import Tile, clear_tile, laid
 from handful.engine.sources.particles.births import Numbers, shares_of
 from handful.engine.sources.particles.overs import Overs, over_life
@@ -26,8 +26,18 @@ class Look(Overs):
     """The settings of how they look."""
 
     look: Literal[
-        "a soft spot", "a disc", "a puff", "a shard", "a ring", "a glint", "a layer's picture"
+        "a soft spot",
+        "a disc",
+        "a puff",
+        "a shard",
+        "a ring",
+        "a glint",
+        "a figure",
+        "a layer's picture",
     ] = setting("a soft spot", look=True, help="What each is.")
+    figures: Words = setting(
+        "0123456789", look=True, help="The letters, digits and signs of which each figure is one."
+    )
     pictured: LayerId = setting("", look=True, help="The layer whose picture each is.")
     apart: float = setting(
         0,
@@ -133,8 +143,17 @@ class Look(Overs):
         help="How far each pushes, this way or that.",
     )
     glows: Literal[
-        "in", "along a ramp, not in", "by its heat, not in", "as its picture does, not in"
-    ] = setting("in", look=True, help="Whether each has a colour, or glows by how hot it is.")
+        "in",
+        "along a ramp, not in",
+        "by its heat, not in",
+        "as its picture does, not in",
+        "as what it is born from, not in",
+    ] = setting(
+        "in",
+        look=True,
+        help="Whether each has a colour, or glows by how hot it is, as its picture is coloured, or as its layer "
+        "was where and when it was born.",
+    )
     colour: Colour = setting("#ffd9a0", look=True, help="Its colour at first.")
     colour_end: Colour = setting("#ff5a1e", look=True, help="Its colour at last.")
     light: float = setting(
@@ -213,7 +232,7 @@ class Look(Overs):
 
     def drawn(self, at: At, key: Key, flying: Flying, album: Album | None) -> Tile:
         """The picture of all of them."""
-        which, age, part, seen, _ = flying
+        which, age, part, seen = flying[:4]
         spots = np.empty((len(which), 9), np.float32)
         spots[:, :2], spots[:, 2:4] = seen.opens * at.scale, seen.closes * at.scale
         size = self.size * (1 - self.size_uneven / 100 * shares_of(key, which, HOW_LARGE))
@@ -294,21 +313,27 @@ class Look(Overs):
         covers = self.comes_as not in ("light", "offsets")
         if self.look in ("a soft spot", "a disc"):
             return draw_spots(spots[order], at.wanted, self.look == "a disc", covers)
-        sprites = self._sprites(key, which, age, spots)
         if self.look == "a layer's picture":
             if album is None or not album.pages:
                 return clear_tile(at.wanted)
-            sprites[:, 6] %= album.pages
+            sprites = self._sprites(key, which, age, spots, album.pages)
             sprites[:, 2:4] /= album.fills
             return draw_album(album, sprites[order], at.wanted, covers)
+        sheet = sheet_of(self.look, self.figures if self.look == "a figure" else "")
+        sprites = self._sprites(key, which, age, spots, len(sheet.reaches))
         turn = math.radians(self.lit_from)
         lit_from = (math.cos(turn), math.sin(turn))
-        return draw_sprites(sheet_of(self.look), sprites[order], at.wanted, lit_from, covers)
+        return draw_sprites(sheet, sprites[order], at.wanted, lit_from, covers)
 
     def _sprites(
-        self, key: Key, which: NDArray[np.int64], age: Numbers, spots: NDArray[np.float32]
+        self,
+        key: Key,
+        which: NDArray[np.int64],
+        age: Numbers,
+        spots: NDArray[np.float32],
+        kinds: int,
     ) -> NDArray[np.float32]:
-        """Spots as shapes that turn: shards tumble, so that they are thin and bright by turns."""
+        """Spots as shapes that turn, each one of some kinds: shards tumble, so that they are thin and bright by turns."""
         phase, side = shares_of(key, which, PHASE), shares_of(key, which, SIDE)
         way = np.where(side < 0.5, -1.0, 1.0) * (0.4 + 1.2 * phase)
         turn = np.radians(self.spin * way * age + self.tilt * (2 * (side * 7 % 1) - 1))
@@ -316,7 +341,7 @@ class Look(Overs):
         sprites[:, :2] = (spots[:, :2] + spots[:, 2:4]) / 2
         sprites[:, 2] = sprites[:, 3] = spots[:, 4]
         sprites[:, 4], sprites[:, 5] = np.cos(turn), np.sin(turn)
-        sprites[:, 6] = np.floor(phase * 6)
+        sprites[:, 6] = np.floor(phase * kinds)
         sprites[:, 7:11] = spots[:, 5:9]
         sprites[:, 11] = self.shade / 100
         if self.look == "a shard":
@@ -348,6 +373,8 @@ class Look(Overs):
         age, part = flying.age, flying.part
         if self.glows == "as its picture does, not in":
             return np.ones((len(age), 3), np.float32)
+        if self.glows == "as what it is born from, not in":
+            return flying.dyes if flying.dyes.shape[1] else np.ones((len(age), 3), np.float32)
         if self.glows == "in":
             first, last = np.array(self.colour, np.float32), np.array(self.colour_end, np.float32)
             return first + (last - first) * part.astype(np.float32)[:, None]

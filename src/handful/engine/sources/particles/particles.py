@@ -24,7 +24,7 @@ class Particles(Look, Flock):
 
     family = "particles"
     says = FLOCK_SAYS + (
-        "\nEach is {look}, of {pictured} {apart} apart, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
+        "\nEach is {look}, one of {figures}, of {pictured} {apart} apart, {size} wide to {size_end}, {size_uneven} uneven, drawn over "
         "{streak}, with ribbons of {ribbon} behind that end {ribbon_end} wide, spinning {spin} from {tilt}, lit from {lit_from}, shaded {shade}, making {comes_as} of {push}, {size_over} wide and {light_over} there over its life, glowing {glows} {colour} to {colour_end}, of {hues} by {hued_by}, full at {full_speed}, at {light}, {kelvin} hot, half as "
         "hot in {cools}, {light_uneven} uneven, twinkling {twinkle} at {twinkle_pace}; it comes in "
         "{comes} and goes in {goes} of its life."

@@ -89,6 +89,14 @@ class Shed(Kind):
         return found
 
 
+def shed_from(which: NDArray[np.int64]) -> NDArray[np.int64]:
+    """The numbers of what has shed things of some numbers; of what is not shed, its own."""
+    within = which - SHED
+    return np.where(
+        which < SHED, which, np.where(within < _BURST_OF, within, within - _BURST_OF) // _EACH
+    )
+
+
 def _parts_of(
     which: NDArray[np.int64], count: int, begins: NDArray[np.int64]
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:

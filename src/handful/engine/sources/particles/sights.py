@@ -41,13 +41,14 @@ class Seen(NamedTuple):
 
 class Flying(NamedTuple):
     """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, how they
-    are seen, and how fast they go, in px a second."""
+    are seen, how fast they go, in px a second, and the colours that they were born from, if from any."""
 
     which: NDArray[np.int64]
     age: Numbers
     part: Numbers
     seen: Seen
     fast: Numbers
+    dyes: NDArray[np.float32]
 
 
 class Sight(Kind):
