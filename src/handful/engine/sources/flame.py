@@ -269,7 +269,7 @@ class _Tongues(NamedTuple):
             for each in np.unique(before):
                 if len(sown[each].places):
                     of = before == each
-                    starts[of], _ = sown[each].at(one[of], other[of])
+                    starts[of], _, _ = sown[each].at(one[of], other[of])
                     kept |= of
             return starts[kept], kept
         if self.made.born in _SOWN:
