@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from demo.brush import MARGIN, Light
+from demo.scenes.chart_room import chart_room
 from demo.scenes.fairway import WATER, fairway
 from demo.scenes.furnace import furnace, roofs
 from demo.scenes.glasshouse import glasshouse
@@ -45,6 +46,7 @@ class Scene(NamedTuple):
 SCENES = {
     "mast-strike": Scene((-12.0, 0.0), harbour, HORIZON),
     "tar-barrel": Scene((-12.0, 0.0), harbour, HORIZON),
+    "burning-chart": Scene((0.0, 0.0), chart_room, 1.0),
     "lamp-sweep": Scene((-6.0, 0.0), lighthouse, SEA),
     "tide-feed": Scene((5.0, 0.0), tide_hall, FLOOR),
     "out-of-the-fog": Scene((-4.0, 0.0), fairway, WATER),

@@ -26,6 +26,7 @@ def _grey(folder: Path, frame: int) -> np.ndarray:
 
 
 GOES_ON = {
+    "burning-chart",
     "depth-bell",
     "divers-bubble",
     "first-gather",

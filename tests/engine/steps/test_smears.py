@@ -1,6 +1,7 @@
 """Blurs along lines, zooms, turns, directions and apertures, against references and sums."""
 
 import math
+import tracemalloc
 from unittest import TestCase
 
 import numpy as np
@@ -8,6 +9,8 @@ from scipy.ndimage import affine_transform, gaussian_filter, uniform_filter1d
 from scipy.signal import fftconvolve
 
 from handful.engine.colour.transfer import Colour
+from handful.engine.kernels.pixels.smear import smeared
+from handful.engine.kernels.pixels.ways import Along, Around, Away
 from handful.engine.kinds import At, Step
 from handful.engine.kinds.setting import LayerId
 from handful.engine.picture import Region, Tile, blank
@@ -157,6 +160,55 @@ class AboutAPoint(TestCase):
         self.assertTrue((np.diff(along) <= 0.01 * along[:-1]).all())
         self.assertLess(float(added[:, :99].max()), 1e-6)
         self.assertLess(float(added[20, 120:].max()), 1e-6)
+
+
+class FarWays(TestCase):
+    """Ways that lead far beyond the picture: the mean is as it would be if all of them were gone along."""
+
+    def test_as_gone_along_whole(self) -> None:
+        """By hand, a sample for each other px of the whole way, each by scipy's spline of the first order."""
+        tile = _soft(margin=20)
+        fade = 1.7
+        for way, length in (
+            (Away(-3000.0, 70.0, 1.5), 3400.0),
+            (Away(140.0, 5000.0, -2.5), 4500.0),
+            (Around(-2500.0, -900.0, 2.0), 5700.0),
+            (Around(90.0, 4000.0, -6.2), 25_000.0),
+            (Along(1500.0, -700.0), 1655.0),
+        ):
+            for fades in (0.0, fade):
+                count = round(length / 2)
+                places = (np.arange(count) + 0.5) / count - (0.0 if fades else 0.5)
+                weights = np.exp(-fades * places)
+                wanted = np.zeros(tile.pixels.shape[:2])
+                for place, weight in zip(places, weights / weights.sum(), strict=True):
+                    a, b, c, d, e, f = way.at(place)
+                    shift = [f + (d + e) / 2 - 0.5, c + (a + b) / 2 - 0.5]
+                    middle = (a * 100 + b * 80 + c - 100, d * 100 + e * 80 + f - 80)
+                    if math.hypot(*middle) > 300 * max(1, abs(a) + abs(b)):
+                        continue  # nothing of the picture is there
+                    wanted += weight * affine_transform(
+                        tile.pixels[..., 0], [[e, d], [b, a]], shift, order=1, mode="constant"
+                    )
+                found = smeared(tile, way, length, FIELD, fades).within(FIELD)[..., 0]
+                with self.subTest(way=way, fades=fades):
+                    self.assertAlmostEqual(float(found.sum() / wanted.sum()), 1, delta=0.02)
+                    self.assertLess(float(np.abs(found - wanted).max()), 0.06 * float(wanted.max()))
+
+    def test_no_more_memory_than_the_picture_asks_for(self) -> None:
+        """However far off the place is that a way leads from."""
+        tile = _soft()
+        for way in (
+            Away(-6e5, 1e5, -0.9),
+            Around(7e5, -2e5, 6.0),
+            Away(1e7, 1e7, 3.0),
+            Along(4e6, 10.0),
+        ):
+            tracemalloc.start()
+            smeared(tile, way, 1e6, FIELD)
+            _, peak = tracemalloc.get_traced_memory()
+            tracemalloc.stop()
+            self.assertLess(peak, 60 * tile.pixels.nbytes)
 
 
 class Directions(TestCase):

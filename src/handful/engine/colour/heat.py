@@ -11,7 +11,7 @@ from handful.engine.colour.temperature import colour_of
 
 COLDEST, HOTTEST = 600.0, 6000.0
 _LEAST_KNOWN = 1667.0
-_STEP = 10.0
+STEP_OF_TABLE = 10.0
 _SECOND = 14_388.0 / 0.555
 """Planck's second radiation constant in µm K, over the wavelength that eyes see best."""
 
@@ -23,7 +23,7 @@ def heat_table(reference: float) -> NDArray[np.float32]:
     Below what chromaticities are published for, green and blue fade on at Wien's rate for 550 and 470
     nm beside red's 620.
     """
-    kelvins = np.arange(COLDEST, HOTTEST + _STEP, _STEP)
+    kelvins = np.arange(COLDEST, HOTTEST + STEP_OF_TABLE, STEP_OF_TABLE)
     wien = np.exp(_SECOND / reference - _SECOND / kelvins)
     return (_colours() * wien[:, None]).astype(np.float32)
 
@@ -31,7 +31,7 @@ def heat_table(reference: float) -> NDArray[np.float32]:
 @cache
 def _colours() -> NDArray[np.float64]:
     """Colours of luminance 1."""
-    kelvins = np.arange(COLDEST, HOTTEST + _STEP, _STEP)
+    kelvins = np.arange(COLDEST, HOTTEST + STEP_OF_TABLE, STEP_OF_TABLE)
     edge = np.array(colour_of(_LEAST_KNOWN))
     rows = []
     for kelvin in kelvins:
@@ -48,7 +48,7 @@ def _colours() -> NDArray[np.float64]:
 
 def heat_of(kelvins: NDArray[np.float64], table: NDArray[np.float32]) -> NDArray[np.float32]:
     """RGB `(N, 3)` of temperatures `(N,)`, from a table."""
-    place = np.clip((kelvins - COLDEST) / _STEP, 0, len(table) - 1.001)
+    place = np.clip((kelvins - COLDEST) / STEP_OF_TABLE, 0, len(table) - 1.001)
     low = place.astype(np.int64)
     part = (place - low)[:, None]
     found: NDArray[np.float32] = (table[low] * (1 - part) + table[low + 1] * part).astype(

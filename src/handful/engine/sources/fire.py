@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.colour.heat import COLDEST, heat_table
+from handful.engine.colour.heat import COLDEST, STEP_OF_TABLE, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.gusts import gust
 from handful.engine.kernels.compiled import in_bands
@@ -41,7 +41,6 @@ _CELLS_A_STEP, _MOST_STEPS = 8.0, 32
 """A frame is cut into so many steps that what rises goes about so far in each."""
 
 _EVEN = 2**COARSENINGS
-_STEP_OF_TABLE = 10.0
 
 
 class _Gas(NamedTuple):
@@ -332,8 +331,8 @@ class Fire(Stateful):
             top=top,
             cell=cell,
             ahead=ahead,
-            coldest=(_AIR - COLDEST) / _STEP_OF_TABLE,
-            hotter=(self.kelvin - _AIR) / _STEP_OF_TABLE,
+            coldest=(_AIR - COLDEST) / STEP_OF_TABLE,
+            hotter=(self.kelvin - _AIR) / STEP_OF_TABLE,
             dense=self.dense / 100 * 3 / gas.levels.shape[0],
             blue=self.blue / 100 * 2.0**self.light / gas.levels.shape[0],
             smoky=self.smoke / 100 * 6 / gas.levels.shape[0],
@@ -413,7 +412,7 @@ class Fire(Stateful):
         """How brightly smoke is lit: by day's light, and by the flames near it."""
         heat = gas.levels[..., HEAT].max(axis=0)
         place = np.clip(
-            (_AIR - COLDEST + heat * (self.kelvin - _AIR)) / _STEP_OF_TABLE, 0, len(table) - 1
+            (_AIR - COLDEST + heat * (self.kelvin - _AIR)) / STEP_OF_TABLE, 0, len(table) - 1
         )
         shine = table[place.astype(np.int32)].mean(axis=2)
         near = cv2.GaussianBlur(shine, (0, 0), max(1.0, heat.shape[0] / 14))

@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.colour.heat import COLDEST, heat_table
+from handful.engine.colour.heat import COLDEST, STEP_OF_TABLE, heat_table
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, WHEN_BORN, WHERE, WHERE_ELSE
 from handful.engine.kernels.drawing.spots import draw_spots
@@ -30,7 +30,6 @@ from handful.engine.sources.particles.births import Numbers, shares_of
 from handful.engine.sources.particles.looks import SOFTER
 from handful.engine.values import Point
 
-_STEP_OF_TABLE = 10.0
 _SEEN_AT = 1 / 3
 """The scale at which another layer is looked at."""
 
@@ -198,8 +197,8 @@ class _Glows(NamedTuple):
         made = self.made
         table = heat_table(made.kelvin) * np.float32(2.0**made.light)
         heat = Heat(
-            made.dense / 100, (made.edge - COLDEST) / _STEP_OF_TABLE,
-            (made.kelvin - COLDEST) / _STEP_OF_TABLE, made.blue / 100 * 2.0**made.light,
+            made.dense / 100, (made.edge - COLDEST) / STEP_OF_TABLE,
+            (made.kelvin - COLDEST) / STEP_OF_TABLE, made.blue / 100 * 2.0**made.light,
         )  # fmt: skip
         return glowing(summed, table, heat)
 

@@ -9,7 +9,7 @@ from typing import Any, Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.colour.heat import COLDEST, heat_table
+from handful.engine.colour.heat import COLDEST, STEP_OF_TABLE, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.noise import MOST_PUSH, field_on
 from handful.engine.kernels.drawing.melt import Glow, draw_melt
@@ -30,7 +30,6 @@ from handful.engine.picture import PictureKind, Tile
 from handful.engine.sources.area import Area
 from handful.engine.values import Point
 
-_STEP_OF_TABLE = 10.0
 _AS_THICK = 40.0
 """px that it stands when it runs as fast as is said."""
 
@@ -329,8 +328,8 @@ class Molten(Area):
             narrow=60.0,
             raised=self.rims / 100,
             round=round_by,
-            coldest=(self.cold - COLDEST) / _STEP_OF_TABLE,
-            hotter=(self.kelvin - self.cold) / _STEP_OF_TABLE,
+            coldest=(self.cold - COLDEST) / STEP_OF_TABLE,
+            hotter=(self.kelvin - self.cold) / STEP_OF_TABLE,
             weights=(weights[0], weights[1]),
             apart=(31.7 * (math.floor(phases[0]) % 64), 31.7 * (math.floor(phases[1]) % 64) + 13.3),
         )

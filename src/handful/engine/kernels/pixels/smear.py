@@ -10,61 +10,46 @@ maps: going on by s and then by t is going on by s + t.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 
 import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.pixels.resample import taken_straight
+from handful.engine.kernels.pixels.ways import Affine, Way
 from handful.engine.picture import Picture, Region, Tile, clear_tile, unset
-
-Affine = tuple[float, float, float, float, float, float]
-"""a, b, c, d, e, f: x goes to a x + b y + c, y to d x + e y + f."""
-
-Way = Callable[[float], Affine]
-"""Where a px goes along the way, by a parameter."""
 
 _FEW = 8
 _MANY = 64
 _MOST_SAMPLES = 343
+_WORTH_IT = 0.5
+"""Where no more than this part of a way meets the picture, only that is gone along."""
+
 _FARTHER = 1.25
 """How much longer than the longest way within a region one may be a little beyond it."""
-
-
-def straight(dx: float, dy: float) -> Way:
-    """On by dx, dy at parameter 1."""
-    return lambda t: (1.0, 0.0, dx * t, 0.0, 1.0, dy * t)
-
-
-def zoom(x: float, y: float, rate: float) -> Way:
-    """Away from x, y, e to the `rate` times as far at parameter 1."""
-
-    def at(t: float) -> Affine:
-        by = math.exp(rate * t)
-        return by, 0.0, x - by * x, 0.0, by, y - by * y
-
-    return at
-
-
-def turn(x: float, y: float, radians: float) -> Way:
-    """Around x, y, by `radians` at parameter 1."""
-
-    def at(t: float) -> Affine:
-        cos, sin = math.cos(radians * t), math.sin(radians * t)
-        return cos, -sin, x - cos * x + sin * y, sin, cos, y - sin * x - cos * y
-
-    return at
 
 
 def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0.0) -> Tile:
     """The mean of a picture along a way from parameter -1/2 to 1/2, on a region.
 
     `length` is the longest that the way is anywhere, in px. With `fade` the way goes from 0 to 1
-    instead, and what is farther along it counts less, by e to the -`fade` at its end.
+    instead, and what is farther along it counts less, by e to the -`fade` at its end. Of a way that leads far
+    beyond the picture, only the part is gone along on which the two meet.
     """
     if region.empty or tile.region.empty:
         return clear_tile(region)
+    whole = (0.0, 1.0) if fade else (-0.5, 0.5)
+    begin, end = way.meeting(region, tile.region.grown(2), whole)
+    if end <= begin:
+        return clear_tile(region)
+    held, share = tile.region, end - begin
+    if share > _WORTH_IT:
+        begin, end, share = *whole, 1.0
+    first = begin if fade else 0.5 * (begin + end)
+    if share < 1.0:
+        about = (begin - first, end - first)
+        length = max(way.long(region, span) for span in ((begin, end), about))
+        held = _carried(held, way.at(-first))
     fine = min(length, _MANY)
     wanted = min(_MOST_SAMPLES, max(2, math.ceil(fine + (length - fine) / 2)))
     passes = 1 if wanted <= _FEW else 2 if wanted <= _MANY else 3
@@ -77,16 +62,17 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
         math.ceil(_FARTHER * part * length * (taps - 1) * spacing * taps**number) + 2
         for number in range(passes)
     ]
-    held = tile.region
     for number in range(passes):
-        step = spacing * taps**number
+        step = share * spacing * taps**number
         middle = 0.0 if fade else 0.5 * (taps - 1)
         places = [(i - middle) * step for i in range(taps)]
-        if fade and number == 0:
-            places = [place + 0.5 * spacing for place in places]
         weights = np.array([math.exp(-fade * place) for place in places])
         weights /= weights.sum()
-        maps = np.array([way(place) for place in places], np.float64)
+        if number == 0:
+            weights *= _counting(fade, begin, end)
+            ahead = first + (0.5 * share * spacing if fade else 0.0)
+            places = [ahead + place for place in places]
+        maps = np.array([way.at(place) for place in places], np.float64)
         are_shifts = bool(np.all(maps[:, (0, 1, 3, 4)] == (1, 0, 0, 1)))
         held = held.grown(reaches[number])
         area = region
@@ -101,6 +87,24 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
         )  # fmt: skip
         tile = Tile(result, area)
     return tile
+
+
+def _carried(region: Region, by: Affine) -> Region:
+    """All that a region covers once a map has carried it."""
+    a, b, c, d, e, f = by
+    corners = [(u, v) for u in region[0::2] for v in region[1::2]]
+    across = [a * u + b * v + c for u, v in corners]
+    down = [d * u + e * v + f for u, v in corners]
+    return Region(
+        math.floor(min(across)), math.floor(min(down)), math.ceil(max(across)), math.ceil(max(down))
+    )
+
+
+def _counting(fade: float, begin: float, end: float) -> float:
+    """How much a part of a way counts of the whole: of one that fades from 0 to 1 by e to the -`fade`."""
+    if fade < 1e-9:
+        return end - begin
+    return (math.exp(-fade * begin) - math.exp(-fade * end)) / (1 - math.exp(-fade))
 
 
 @compiled

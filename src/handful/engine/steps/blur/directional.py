@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from handful.engine.kernels.pixels.smear import smeared, straight
+from handful.engine.kernels.pixels.smear import smeared
+from handful.engine.kernels.pixels.ways import Along
 from handful.engine.kinds import At, Step, clockwise, register, setting
 from handful.engine.picture import Tile
 
@@ -29,7 +30,7 @@ class Directional(Step):
         if length < _LEAST:
             return tile
         angle = math.radians(self.direction)
-        way = straight(length * math.cos(angle), length * math.sin(angle))
+        way = Along(length * math.cos(angle), length * math.sin(angle))
         region = tile.region.grown(math.ceil(length / 2) + 2).meet(at.wanted)
         return smeared(tile, way, length, region)
 

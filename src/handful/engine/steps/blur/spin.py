@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from handful.engine.kernels.pixels.smear import smeared, turn
+from handful.engine.kernels.pixels.smear import smeared
+from handful.engine.kernels.pixels.ways import Around
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
@@ -31,7 +32,7 @@ class Spin(Step):
         x, y = self.centre.x * at.scale, self.centre.y * at.scale
         region = self._swept(tile.region, at).meet(at.wanted)
         length = region.farthest_from(x, y) * math.radians(self.angle)
-        return smeared(tile, turn(x, y, math.radians(self.angle)), length, region)
+        return smeared(tile, Around(x, y, math.radians(self.angle)), length, region)
 
     def _swept(self, region: Region, at: At) -> Region:
         """All that a region passes over when it turns by half the angle to both sides."""

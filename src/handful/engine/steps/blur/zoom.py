@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from handful.engine.kernels.pixels.smear import smeared, zoom
+from handful.engine.kernels.pixels.smear import smeared
+from handful.engine.kernels.pixels.ways import Away
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
@@ -37,7 +38,7 @@ class Zoom(Step):
         region = _scaled(tile.region, self.centre, at.scale, self._half()).grown(2)
         region = region.meet(at.wanted)
         length = region.farthest_from(x, y) * self.amount / 100
-        return smeared(tile, zoom(x, y, 2 * self._half()), length, region)
+        return smeared(tile, Away(x, y, 2 * self._half()), length, region)
 
     def _half(self) -> float:
         """Half of the way, as a logarithm: sizes run from e to the minus this to e to this."""

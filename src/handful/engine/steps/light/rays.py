@@ -6,7 +6,8 @@ import math
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.pixels.light import above, plus
-from handful.engine.kernels.pixels.smear import smeared, zoom
+from handful.engine.kernels.pixels.smear import smeared
+from handful.engine.kernels.pixels.ways import Away
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
@@ -57,7 +58,7 @@ class Rays(Step):
         region = self._reached(tile.region, x, y, nearest).meet(at.wanted)
         bright = Tile(above(tile.pixels, self.threshold, 0.0), tile.region)
         length = region.farthest_from(x, y) * self.length / 100
-        streaks = smeared(bright, zoom(x, y, nearest), length, region, self.fade * math.log(2))
+        streaks = smeared(bright, Away(x, y, nearest), length, region, self.fade * math.log(2))
         gain = 2.0**self.gain
         return plus(
             tile,
