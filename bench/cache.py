@@ -50,6 +50,6 @@ def _recipe() -> Recipe:
         {"id": "c", "name": "Moving", "source": {"kind": "bolt"}, "steps": [glow], "blend": "add"},
     ]  # fmt: skip
     return read_recipe(
-        {"version": 2, "name": "Still and moving", "layers": layers}
+        {"version": 3, "name": "Still and moving", "layers": layers}
         | {"finish": [{"kind": "vignette", "id": "v"}, {"kind": "grain", "id": "g"}]}
     )

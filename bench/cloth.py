@@ -43,7 +43,7 @@ def cloth() -> Iterator[Row]:
 
 def _made(**settings: Any) -> Cloth:
     layer = {"id": "cloth", "name": "Cloth", "source": {"kind": "cloth", **settings}}
-    recipe = read_recipe({"version": 2, "name": "Cloth", "layers": [layer]})
+    recipe = read_recipe({"version": 3, "name": "Cloth", "layers": [layer]})
     source = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
     assert isinstance(source, Cloth)
     return source

@@ -50,14 +50,14 @@ def fire() -> Iterator[Row]:
 def _flames() -> Callable[[], Any]:
     """What makes another frame of the quick flame each time."""
     layer = {"id": "flame", "name": "Flame", "source": {"kind": "flame"}}
-    recipe = read_recipe({"version": 2, "name": "Flame", "layers": [layer]})
+    recipe = read_recipe({"version": 3, "name": "Flame", "layers": [layer]})
     frames = iter(range(recipe.canvas.first, recipe.canvas.last))
     return lambda: render_frame(recipe, next(frames), 0.5, Cache(0))
 
 
 def _made(**settings: Any) -> Fire:
     layer = {"id": "fire", "name": "Fire", "source": {"kind": "fire", **settings}}
-    recipe = read_recipe({"version": 2, "name": "Fire", "layers": [layer]})
+    recipe = read_recipe({"version": 3, "name": "Fire", "layers": [layer]})
     source = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
     assert isinstance(source, Fire)
     return source

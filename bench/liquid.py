@@ -51,7 +51,7 @@ def _poured() -> tuple[Molten, State, At]:
     """A state of what has been poured for two seconds, and stirred."""
     source = {"kind": "molten", "detail": 384, "stands": 20, "stirs": 30, "preroll": 0}
     layer = {"id": "melt", "name": "Melt", "source": source}
-    recipe = read_recipe({"version": 2, "name": "Melt", "layers": [layer]})
+    recipe = read_recipe({"version": 3, "name": "Melt", "layers": [layer]})
     made = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
     assert isinstance(made, Molten)
     at = At(Region(0, 0, 0, 0), 1.0, (1, "melt"))
@@ -68,6 +68,6 @@ def _stretch(made: Molten, seconds: float) -> Stretch:
 def _frames(kind: str, **settings: Any) -> Any:
     """What makes another frame each time."""
     layer = {"id": "water", "name": "Water", "source": {"kind": kind, **settings}}
-    recipe = read_recipe({"version": 2, "name": "Water", "layers": [layer]})
+    recipe = read_recipe({"version": 3, "name": "Water", "layers": [layer]})
     frames = iter(range(recipe.canvas.first, recipe.canvas.last))
     return lambda: render_frame(recipe, next(frames), 1.0, Cache(0))

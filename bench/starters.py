@@ -85,7 +85,7 @@ def _long_bolt(copy: float) -> Row:
         "branch_reach": 36, "forks": 2,
     }  # fmt: skip
     layer = {"id": "bolt", "name": "Bolt", "source": source}
-    recipe = read_recipe({"version": 2, "name": "Long bolt", "layers": [layer]})
+    recipe = read_recipe({"version": 3, "name": "Long bolt", "layers": [layer]})
     bolt: Any = Resolver(recipe).source(recipe.layers[0], Take.of(1010))
     canvas = Region(0, 0, 1920, 1080)
     at = At(canvas, 1.0, (0, "bolt", "source"), canvas)

@@ -85,7 +85,7 @@ def _made(name: str) -> Step:
         {"id": "layer", "name": "Layer", "source": source, "steps": [written]},
         {"id": "other", "name": "Other", "source": source},
     ]
-    recipe = read_recipe({"version": 2, "name": "bench", "layers": layers})
+    recipe = read_recipe({"version": 3, "name": "bench", "layers": layers})
     written_layer = recipe.layers[0]
     frame = float(recipe.canvas.first)
     return Resolver(recipe).step(written_layer.steps[0], written_layer, Take.of(frame))

@@ -31,7 +31,7 @@ is the same as JSON Schema. `./handful check RECIPE.json` lists what is wrong wi
 
 ```json
 {
-  "version": 2,
+  "version": 3,
   "name": "A strike",
   "canvas": {"width": 1920, "height": 1080, "rate": 25, "first": 1001, "last": 1050},
   "seed": 1,

@@ -46,7 +46,7 @@ def small(*layers: dict[str, Any], **more: Any) -> Recipe:
     """A recipe on a canvas of 320 x 180."""
     canvas = {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50}
     return read_recipe(
-        {"version": 2, "name": "Small", "canvas": canvas, "layers": list(layers)} | more
+        {"version": 3, "name": "Small", "canvas": canvas, "layers": list(layers)} | more
     )
 
 

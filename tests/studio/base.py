@@ -21,7 +21,7 @@ def small_recipe(**changes: Any) -> dict[str, Any]:
     """One bolt on a canvas of 64 x 36, ten frames long."""
     bolt = {"kind": "bolt", "start": [4, 4], "end": [60, 32], "width": 2, "finest": 4}
     recipe = {
-        "version": 2,
+        "version": 3,
         "name": "Spark",
         "canvas": {"width": 64, "height": 36, "rate": 25, "first": 1, "last": 10},
         "cover": "from light",

@@ -327,7 +327,7 @@ class Answers(TestCase):
         self.assertEqual(other.call("POST", "/preview/look", own | {"picture": look})[0], 404)
 
     def test_refusals(self) -> None:
-        self.assertEqual(self._place({"version": 2})[0], 422)
+        self.assertEqual(self._place({"version": 3})[0], 422)
         self.assertEqual(self._place(frame=99)[0], 422)
         self.assertEqual(self._place(layer="nobody")[0], 422)
         self.assertEqual(self._place(scale=7)[0], 422)

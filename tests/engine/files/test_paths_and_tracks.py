@@ -152,7 +152,7 @@ class Commands(TestCase):
             recipe, csv, svg, out = (
                 Path(folder) / n for n in ("r.json", "hand.csv", "s.svg", "o.csv")
             )
-            recipe.write_text(json.dumps({"version": 2, "name": "R"}))
+            recipe.write_text(json.dumps({"version": 3, "name": "R"}))
             csv.write_text("frame,x,y\n1001,5,6\n1002,7,8\n")
             svg.write_text(SVG.format('<path id="door" d="M0,0 L9,0 L9,9 Z"/>'))
             self.assertEqual(self._run("import", csv, "--into", recipe)[0], 0)

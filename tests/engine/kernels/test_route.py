@@ -91,7 +91,7 @@ class InARecipe(TestCase):
         } | bolt  # fmt: skip
         canvas = {"width": 320, "height": 180, "first": 1, "last": 5}
         layers = [ball, {"id": "bolt", "name": "Bolt", "source": source}]
-        return read_recipe({"version": 2, "name": "Ball", "canvas": canvas, "layers": layers})
+        return read_recipe({"version": 3, "name": "Ball", "canvas": canvas, "layers": layers})
 
     def test_keeps_away(self) -> None:
         """Its brightest px stay out of the ball, through which a straight one goes."""

@@ -36,7 +36,7 @@ def begun(way: dict[str, Any], sort: str) -> dict[str, Any]:
 def recipe_with(setting: str, value: Any) -> dict[str, Any]:
     bolt = {"kind": "bolt", setting: value}
     return {
-        "version": 2, "name": "Moves", "points": [{"name": "mast", "at": [5, 5]}],
+        "version": 3, "name": "Moves", "points": [{"name": "mast", "at": [5, 5]}],
         "layers": [
             {"id": "main", "name": "Main", "source": bolt},
             {"id": "other", "name": "Other", "source": {"kind": "bolt"}},
@@ -100,7 +100,7 @@ class Layers(TestCase):
                     }  # fmt: skip
                     with self.subTest(name=name, value=value):
                         try:
-                            read_recipe({"version": 2, "name": "Parts", "layers": [layer]})
+                            read_recipe({"version": 3, "name": "Parts", "layers": [layer]})
                             self.assertTrue(allowed)
                         except RecipeError:
                             self.assertFalse(allowed)

@@ -35,7 +35,7 @@ def _recipe(**more: Any) -> dict[str, Any]:
     two |= {"limits": [{"kind": "matte", "layer": "one"}], "first": 5, "last": 40}
     ride = {"kind": "copy", "of": "two", "own": {"start": FOLLOWS, "width": LIKE}}
     return {
-        "version": 2, "name": "All", "canvas": CANVAS,
+        "version": 3, "name": "All", "canvas": CANVAS,
         "points": [{"name": "p", "at": [50, 60]},
                    {"name": "q", "at": {"moves": "follow", "track": "t"}},
                    {"name": "r", "at": {"moves": "jitter", "value": FOLLOWS, "amount": [1, 1], "per_second": 5}}],
@@ -211,7 +211,7 @@ class Merging(TestCase):
         """The result of a recipe merged into an empty one, px for px, a thousand frames later; the seed is
         that of the shot, so both have the same."""
         other = demo_data()
-        empty = {"version": 2, "name": "Empty", "seed": other.get("seed", 1),
+        empty = {"version": 3, "name": "Empty", "seed": other.get("seed", 1),
                  "cover": other["cover"], "canvas": other["canvas"] | {"first": 2001, "last": 2075}, "layers": []}  # fmt: skip
         made, _ = _done(empty, does="merge", recipe=other)
         shown = other["canvas"]["first"] + 8

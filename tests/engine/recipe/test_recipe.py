@@ -57,7 +57,7 @@ class Good(TestCase):
     def test_schema_is_of_this_version(self) -> None:
         """The schema names the version and every kind by its word."""
         schema = json.dumps(recipe_schema())
-        for word in ('"const": 2', '"const": "bolt"', '"const": "glow"', '"per_second"'):
+        for word in ('"const": 3', '"const": "bolt"', '"const": "glow"', '"per_second"'):
             self.assertIn(word, schema)
 
 
@@ -98,7 +98,7 @@ class Bad(TestCase):
             ("canvas.last", 5_000_000, "canvas", "at most 100000 frames", None),
             ("canvas", {"width": 8000, "height": 8000, "overscan": 500}, "canvas", "with its overscan", None),
             ("points.1.name", "cloud", "points[1].name", "2 times", None),
-            ("version", 3, "version", "must be 2", None),
+            ("version", 4, "version", "must be 3", None),
             ("name", ..., "name", "missing", None),
             ("name", "", "name", "at least 1", None),
         ):  # fmt: skip
@@ -169,7 +169,7 @@ class Edges(TestCase):
     """What is just allowed is read, and one more is not."""
 
     def _read(self, **more: Any) -> list[Problem]:
-        return _problems({"version": 2, "name": "Edge", **more})
+        return _problems({"version": 3, "name": "Edge", **more})
 
     def test_frames(self) -> None:
         self.assertEqual(self._read(canvas={"first": 0, "last": 99_999}), [])

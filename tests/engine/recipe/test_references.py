@@ -9,7 +9,7 @@ from tests.engine.recipes import bolt_layer
 
 
 def _problems(*layers: dict[str, Any], **more: Any) -> list[Problem]:
-    written = {"version": 2, "name": "R", "layers": list(layers)} | more
+    written = {"version": 3, "name": "R", "layers": list(layers)} | more
     try:
         read_recipe(written)
     except RecipeError as error:

@@ -14,7 +14,7 @@ from tests.engine.recipes import DEMO, bolt_layer
 
 GLOW = {"kind": "glow", "id": "glow", "lobes": [{"radius": 8, "gain": -1}, {"radius": 40, "gain": -2}]}  # fmt: skip
 BASE: dict[str, Any] = {
-    "version": 2, "name": "Base", "seed": 1,
+    "version": 3, "name": "Base", "seed": 1,
     "canvas": {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50},
     "points": [{"name": "p", "at": [50, 60]}, {"name": "q", "at": [90, 60]}],
     "layers": [bolt_layer("one", [GLOW], width=6), bolt_layer("two", width=4), bolt_layer("three")],

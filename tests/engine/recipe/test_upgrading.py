@@ -64,6 +64,33 @@ class FirstVersion(TestCase):
         formula = second({"moves": "formula", "value": 24, "formula": "value + f"})
         self.assertEqual((formula["value"], formula["formula"]), (1, "((still * 24) + f) / 24"))
 
-    def test_the_newest_stays_as_it_is(self) -> None:
-        new = _kept("version-2.json")
+    def test_the_second_stays_as_it_is(self) -> None:
+        second = _kept("version-2.json")
+        self.assertEqual(
+            upgraded(second) | {"version": 2}, second | {"elements": upgraded(second)["elements"]}
+        )
+
+
+class SecondVersion(TestCase):
+    def test_fires_keep_their_times(self) -> None:
+        """A fire burns as it did, in whatever it lies; what else there is stays, and so does a new one."""
+        fire = {"id": "f", "name": "F", "source": {"kind": "fire", "width": 90}}
+        noise = {"id": "n", "name": "N", "source": {"kind": "noise"}}
+        inner = {"version": 2, "name": "In", "layers": [fire]}
+        old = {
+            "version": 2,
+            "name": "Old",
+            "layers": [fire, noise, "no layer"],
+            "elements": [{"name": "e", "recipe": inner}],
+        }
+        new = upgraded(old)
+        self.assertEqual(
+            new["layers"][0]["source"], {"kind": "fire", "width": 90, "paced": "as it is set"}
+        )
+        self.assertEqual(new["layers"][1:], [noise, "no layer"])
+        self.assertEqual(
+            new["elements"][0]["recipe"]["layers"][0]["source"]["paced"], "as it is set"
+        )
         self.assertEqual(upgraded(new), new)
+        for broken in ({"version": 2, "layers": 5}, {"version": 2}):
+            self.assertEqual(upgraded(broken), broken | {"version": 3})

@@ -147,7 +147,7 @@ def _named(layers: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 _recipes = some.builds(
     lambda layers, finish, sway, path, cover, seed: {
-        "version": 2, "name": "Any", "canvas": {"width": 48, "height": 32, "first": 1, "last": 12},
+        "version": 3, "name": "Any", "canvas": {"width": 48, "height": 32, "first": 1, "last": 12},
         "seed": seed, "cover": cover, "finish": finish,
         "points": [{"name": "p", "at": [20, 10]}], "sways": [sway], "paths": [path],
         "layers": _named(layers),

@@ -51,7 +51,7 @@ def recipe_of(*layers: dict[str, Any], **more: Any) -> Recipe:
     canvas = {"width": WIDE, "height": HIGH, "rate": 25, "first": 1001, "last": 1020}
     return read_recipe(
         {
-            "version": 2,
+            "version": 3,
             "name": "Bent",
             "canvas": canvas,
             "cover": "as drawn",

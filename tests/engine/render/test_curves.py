@@ -68,7 +68,7 @@ class Curves(TestCase):
 
     def test_a_long_shot_is_thinned(self) -> None:
         data = {
-            "version": 2, "name": "Long", "canvas": {"first": 1, "last": 6000},
+            "version": 3, "name": "Long", "canvas": {"first": 1, "last": 6000},
             "layers": [{"id": "a", "name": "A", "source": {"kind": "bolt"}}],
         }  # fmt: skip
         for curve in curves(read_recipe(data), "a"):

@@ -39,7 +39,7 @@ class Paints:
 def recipe_of(*layers: dict[str, Any], **more: Any) -> Recipe:
     canvas = {"width": WIDE, "height": HIGH, "rate": 25, "first": 100, "last": 120}
     named = [{"id": f"l{i}", "name": "Layer", **layer} for i, layer in enumerate(layers)]
-    return read_recipe({"version": 2, "name": "Plated", "canvas": canvas, "layers": named, **more})
+    return read_recipe({"version": 3, "name": "Plated", "canvas": canvas, "layers": named, **more})
 
 
 def plate(*steps: dict[str, Any], **settings: Any) -> dict[str, Any]:

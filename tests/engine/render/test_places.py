@@ -15,7 +15,7 @@ ROUND = {"kind": "ellipse", "centre": [70, 80], "width": 40, "height": 30}
 def recipe() -> Any:
     step = {"kind": "blur", "id": "soft", "deviation": 3, "limits": [ROUND | {"centre": [11, 12]}]}
     return read_recipe({
-        "version": 2, "name": "Places", "canvas": {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50},
+        "version": 3, "name": "Places", "canvas": {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50},
         "points": [{"name": "mast", "at": MOVING}],
         "paths": [{"name": "rim", "vertices": [{"at": MOVING}, {"at": [5, 6], "leaving": [7, 8]}]}],
         "layers": [

@@ -29,7 +29,7 @@ def _beam(frame: int = 1, scale: float = 1.0, rate: float = 25, **settings: obje
 def _recipe(source: dict[str, Any], first: int = 1, rate: float = 25, **more: object) -> Recipe:
     canvas = {"width": WIDTH, "height": HEIGHT, "rate": rate, "first": 1, "last": 50}
     layer = {"id": "a", "name": "A", "source": source, "first": first}
-    return read_recipe({"version": 2, "name": "A", "canvas": canvas, "layers": [layer]} | more)
+    return read_recipe({"version": 3, "name": "A", "canvas": canvas, "layers": [layer]} | more)
 
 
 class Profile(TestCase):

@@ -16,7 +16,7 @@ def _bar() -> dict[str, Any]:
               "flicker": 0, "near_tip": "flat", "far_tip": "flat"}  # fmt: skip
     layer = {"id": "bar", "name": "Bar", "source": source, "first": 11}
     canvas = {"width": 200, "height": 40, "first": 1, "last": 20}
-    return {"version": 2, "name": "Bar", "canvas": canvas, "layers": [layer]}
+    return {"version": 3, "name": "Bar", "canvas": canvas, "layers": [layer]}
 
 
 def _shot(elements: list[dict[str, Any]] | None = None, **settings: object) -> Recipe:
@@ -25,7 +25,7 @@ def _shot(elements: list[dict[str, Any]] | None = None, **settings: object) -> R
     canvas = {"width": 300, "height": 200, "first": 1, "last": 50}
     known = [{"name": "bar", "recipe": _bar()}] if elements is None else elements
     return read_recipe(
-        {"version": 2, "name": "Shot", "canvas": canvas, "elements": known, "layers": [layer]}
+        {"version": 3, "name": "Shot", "canvas": canvas, "elements": known, "layers": [layer]}
     )
 
 

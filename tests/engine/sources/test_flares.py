@@ -20,7 +20,7 @@ def _flare(*layers: dict[str, Any], **settings: object) -> Recipe:
     } | settings  # fmt: skip
     canvas = {"width": SIZE, "height": SIZE, "first": 1, "last": 3}
     all_layers = [{"id": "flare", "name": "Flare", "source": source}, *layers]
-    return read_recipe({"version": 2, "name": "A", "canvas": canvas, "layers": all_layers})
+    return read_recipe({"version": 3, "name": "A", "canvas": canvas, "layers": all_layers})
 
 
 def _around(light: np.ndarray, near: float, far: float) -> np.ndarray:
@@ -144,7 +144,7 @@ class Flash(TestCase):
                   "colour": "#ffffff"}  # fmt: skip
         recipe = _flare()
         layer = recipe.layers[0].model_copy(
-            update={"source": read_recipe({"version": 2, "name": "F", "layers": [
+            update={"source": read_recipe({"version": 3, "name": "F", "layers": [
                 {"id": "f", "name": "F", "source": source}]}).layers[0].source}
         )  # fmt: skip
         picture = render_frame(recipe.model_copy(update={"layers": [layer]}), 1)

@@ -179,7 +179,7 @@ class Kinds(TestCase):
 
     def test_a_new_step_looks_at_what_it_takes(self) -> None:
         layers = [bolt_layer(), bolt_layer("other"), noise_layer("push", comes_as="offsets")]
-        data = {"version": 2, "name": "Steps", "layers": layers}
+        data = {"version": 3, "name": "Steps", "layers": layers}
         step = AddStep(does="add a step", layer="bolt", kind="warp")
         made = changed_by(data, step).recipe["layers"][0]["steps"][0]
         self.assertEqual(made["by"], "push")
@@ -266,7 +266,7 @@ class Returning(TestCase):
         """One change, and the frame after the last is the first, to the bit, without a dissolve."""
         boil = {"moves": "rate", "start": 0, "per_second": 0.9}
         data: dict[str, Any] = {
-            "version": 2, "name": "Loop", "loop": 10,
+            "version": 3, "name": "Loop", "loop": 10,
             "canvas": {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50},
             "layers": [noise_layer(boil=boil)],
         }  # fmt: skip
@@ -283,7 +283,7 @@ class Returning(TestCase):
 
     def test_backwards_too(self) -> None:
         layer = noise_layer(boil={"moves": "rate", "start": 2, "per_second": -0.1})
-        data = {"version": 2, "name": "Loop", "layers": [layer]}
+        data = {"version": 3, "name": "Loop", "layers": [layer]}
         made = changed_by(data, ReturnWithLoop(does="return with the loop", layer="noise"))
         source = made.recipe["layers"][0]["source"]
         self.assertEqual(source["returns"], 1)

@@ -138,7 +138,7 @@ class TooMany(TestCase):
             "name": "P",
             "source": {"kind": "particles", "rate": 400_000, "life": 5},
         }
-        document = {"version": 2, "name": "Many", "layers": [layer]}
+        document = {"version": 3, "name": "Many", "layers": [layer]}
         with self.assertRaises(RecipeError) as raised:
             read_recipe(document)
         [problem] = raised.exception.problems

@@ -68,7 +68,7 @@ describe('recipes from the server', () => {
 
 describe('elements', () => {
   it('takes a newer revision only of the one named', () => {
-    const old = { shot: 'x', revision: 1, recipe: { version: 2 as const, name: 'Rod' } }
+    const old = { shot: 'x', revision: 1, recipe: { version: 3 as const, name: 'Rod' } }
     const two = {
       ...recipe,
       elements: [
@@ -80,9 +80,9 @@ describe('elements', () => {
       id: 'x',
       name: 'Bar',
       revision: 4,
-      recipe: { version: 2, name: 'New' },
+      recipe: { version: 3, name: 'New' },
     })
     expect(newer.elements?.map(({ revision }) => revision)).toEqual([4, 1])
-    expect(newer.elements?.[0]?.recipe).toEqual({ version: 2, name: 'New' })
+    expect(newer.elements?.[0]?.recipe).toEqual({ version: 3, name: 'New' })
   })
 })

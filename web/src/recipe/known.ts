@@ -5,7 +5,7 @@ import type { KindEntry, Recipe, Setting } from './types'
 /** One strike between two points. */
 export function strike(name: string): Recipe {
   return {
-    version: 2,
+    version: 3,
     name,
     canvas: { width: 1920, height: 1080, rate: 25, first: 1001, last: 1050 },
     seed: 1,

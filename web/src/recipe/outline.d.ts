@@ -91,7 +91,7 @@ export interface components {
              * Version
              * @constant
              */
-            version: 2;
+            version: 3;
             /** Name */
             name: string;
             canvas?: components["schemas"]["Canvas"];

@@ -63,7 +63,7 @@ export function complete(written: Record<string, unknown>): Recipe {
   const recipe = written as Partial<Recipe>
   return {
     ...recipe,
-    version: 2,
+    version: 3,
     name: recipe.name ?? 'Element',
     canvas: {
       ...{ width: 1920, height: 1080, rate: 25, first: 1001, last: 1075 },

@@ -8,7 +8,7 @@ from typing import Any
 def first_recipe(name: str) -> dict[str, Any]:
     """One strike between two points, near what a first shot needs."""
     return {
-        "version": 2,
+        "version": 3,
         "name": name,
         "canvas": {"width": 1920, "height": 1080, "rate": 25, "first": 1001, "last": 1050},
         "seed": 1,

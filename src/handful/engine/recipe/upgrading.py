@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable, Iterator
 from typing import Any
 
-VERSION = 2
+VERSION = 3
 
 Data = dict[str, Any]
 
@@ -60,6 +60,21 @@ def _layer_of_second(layer: Data, rates: dict[str, float]) -> Data:
         rest = {name: value for name, value in source.items() if name != "frame"}
         changed["source"] = {**rest, "time": seconds}
     return changed
+
+
+def _to_third(recipe: Data) -> Data:
+    """Version 3: a fire burns and cools at the pace of its size, unless it is to do so in the times that are set."""
+    layers = recipe.get("layers")
+    if not isinstance(layers, list):
+        return {**recipe, "version": 3}
+    return {**recipe, "version": 3, "layers": [_paced_as_set(layer) for layer in layers]}
+
+
+def _paced_as_set(layer: Any) -> Any:
+    source = layer.get("source") if isinstance(layer, dict) else None
+    if not isinstance(source, dict) or source.get("kind") != "fire":
+        return layer
+    return {**layer, "source": {**source, "paced": "as it is set"}}
 
 
 def _rates(recipe: Data) -> Iterator[tuple[str, float]]:
@@ -136,5 +151,5 @@ def _listed(recipe: Data, name: str) -> list[Any]:
     return listed if isinstance(listed, list) else []
 
 
-_CHANGES: dict[int, Callable[[Data], Data]] = {1: _to_second}
+_CHANGES: dict[int, Callable[[Data], Data]] = {1: _to_second, 2: _to_third}
 """By the version that they begin from, in order."""

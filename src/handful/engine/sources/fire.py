@@ -37,6 +37,9 @@ _AIR, _FLAME = 300.0, 1500.0
 """Kelvin of still air, and of flame as it lifts."""
 
 _GRAVITY = 9.81
+_COMMON = 0.5
+"""Metres of a foot that burns and cools in the times that are set, where its size paces it."""
+
 _CELLS_A_STEP, _MOST_STEPS = 8.0, 32
 """A frame is cut into so many steps that what rises goes about so far in each."""
 
@@ -67,7 +70,7 @@ class Fire(Stateful):
     says = (
         "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, among {walls}, in a room {breadth} by {room}, "
         "{tall} high in the world, {preroll} before. Fuel {feed}, {uneven} uneven in waves of {wave} that "
-        "change {pace}; it burns in {burns} and cools in {cools}.\nLifted {lift}, swelling {swell}, with "
+        "change {pace}; it burns in {burns} and cools in {cools}, {paced}.\nLifted {lift}, swelling {swell}, with "
         "eddies {eddies}, in wind {wind} with gusts {gusts}.\nIt leaves {soot} soot, half of it gone in "
         "{clears}.\nFlames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
         "{fray} in {threads}; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow.\nComputed in "
@@ -144,6 +147,11 @@ class Fire(Stateful):
         most=60,
         usual=(0.05, 3),
         help="In what time flame is half as hot.",
+    )
+    paced: Literal["as it is set", "by its size"] = setting(
+        "by its size",
+        help="Whether it burns and cools in those times, or a foot half a metre wide does: of a larger one all is as "
+        "much slower as the root of its width is larger.",
     )
     lift: float = setting(
         100, unit="%", least=-100, most=500, usual=(0, 200), help="How strongly heat lifts it."
@@ -349,6 +357,10 @@ class Fire(Stateful):
             noise_sheet(at.key("fire", self.seed)), table, smoke, seen, at.wanted,
         )  # fmt: skip
 
+    def wide(self) -> float:
+        """How wide the foot is in the world, in metres."""
+        return self.width * self.tall / self.room
+
     def _cell(self) -> float:
         """The side of a cell in px."""
         return self.room / self.detail
@@ -358,15 +370,16 @@ class Fire(Stateful):
 
     def _burning(self, gas: _Gas, at: At, seconds: float) -> Burning:
         metre = gas.levels.shape[1] / self.tall
+        slow = math.sqrt(self.wide() / _COMMON) if self.paced == "by its size" else 1.0
         hot = (_FLAME - _AIR) / _AIR
         foot = max(2.0, self.width / float(gas.place[2]))
         strong = self.gusts / 100 * gust(seconds, at.key("gusts", self.seed))
         wind = self.wind + strong * max(0.4, abs(self.wind))
         return Burning(
-            burns=1 / self.burns,
+            burns=1 / self.burns / slow,
             heats=_HEATS,
-            swells=_SWELLS * self.swell / 100,
-            cools=7 / (3 * self.cools),
+            swells=SWELLS * self.swell / 100,
+            cools=7 / (3 * self.cools * slow),
             lift=_GRAVITY * metre * hot * 0.9 * self.lift / 100,
             weight=_GRAVITY * metre * _SOOT_WEIGHS,
             soots=self.soot / 100,
@@ -446,7 +459,7 @@ _MARKED = 0.5
 
 _MOST_CELLS = 1_500_000
 
-_HEATS, _SWELLS, _SOOT_WEIGHS = 3.0, 2.0, 0.02
+_HEATS, SWELLS, _SOOT_WEIGHS = 3.0, 2.0, 0.02
 """By how much a share of fuel heats what is cold and lets it swell, and the weight of soot beside air's."""
 
 _HOLDS = 5.7
