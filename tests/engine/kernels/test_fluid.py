@@ -19,7 +19,15 @@ from handful.engine.kernels.fluid.burning import (
     noise_in,
     noise_sheet,
 )
-from handful.engine.kernels.fluid.grid import LEVELS, MARKS, carry, carry_flow, confine, mark
+from handful.engine.kernels.fluid.grid import (
+    LEVELS,
+    MARKS,
+    carried,
+    confine,
+    flow_carried,
+    mark,
+    thrown,
+)
 from handful.engine.kernels.fluid.pressure import hold_divergence, open_sides
 from handful.engine.kernels.fluid.walls import shut, wall_flow
 
@@ -184,15 +192,11 @@ class Carried(TestCase):
         than it was, nor less than nothing. The plain way keeps less than half."""
         flow = self._turning(4.0)
         first = self._spot()
-        levels, once = first.copy(), np.empty_like(first)
-        plain = first.copy()
+        levels = plain = first
+        across, down = (part[None] for part in flow)
         for _ in range(80):
-            out = np.empty_like(levels)
-            carry(levels, *flow, 0.05, once, out)
-            levels = out
-            thrown = np.empty_like(plain)
-            carry(plain, *flow, 0.05, once, thrown)
-            plain = once.copy()
+            levels = carried(levels[None], across, down, 0.05)[0]
+            plain = thrown(plain[None], across, down, 0.05)[0][0]
         j, i = np.mgrid[:ROWS, :COLUMNS]
         for axis in (j, i):
             moved = (levels[..., 0] * axis).sum() / levels[..., 0].sum()
@@ -208,16 +212,13 @@ class Carried(TestCase):
         across = np.full((ROWS, COLUMNS + 1), 4, np.float32)
         down = np.full((ROWS + 1, COLUMNS), -6, np.float32)
         levels = np.random.default_rng(4).random((ROWS, COLUMNS, LEVELS)).astype(np.float32)
-        once, out = np.empty_like(levels), np.empty_like(levels)
-        carry(levels, across, down, 0.5, once, out)
+        out = carried(levels[None], across[None], down[None], 0.5)[0]
         np.testing.assert_allclose(out[6:-6, 6:-6], levels[9:-3, 4:-8], atol=1e-5)
         self.assertEqual(float(out[-3:].max()), 0)
         self.assertEqual(float(out[:, :2].max()), 0)
-        flows = (np.empty_like(across), np.empty_like(down))
-        carried = (np.empty_like(across), np.empty_like(down))
-        carry_flow(across, down, 0.5, flows, carried)
-        np.testing.assert_allclose(carried[0], across, atol=1e-5)
-        np.testing.assert_allclose(carried[1], down, atol=1e-5)
+        flows = flow_carried(across[None], down[None], 0.5)
+        np.testing.assert_allclose(flows[0][0], across, atol=1e-5)
+        np.testing.assert_allclose(flows[1][0], down, atol=1e-5)
 
     def test_eddies_are_given_back(self) -> None:
         """An eddy turns faster the same way, and as fast again the other way round for one that does."""
@@ -283,8 +284,8 @@ class Burnt(TestCase):
         sides = open_sides(ROWS, COLUMNS, True)
         still = np.zeros_like(sides[0]), np.zeros_like(sides[1])
         across, down, levels, pressure = gas
-        burn(
-            0, 1, across, down, levels, pressure, feed, *sides, *still, noise_sheet(KEY),
+        gas[:3] = burn(
+            across, down, levels, pressure, feed, sides, still, noise_sheet(KEY),
             Burning(*map(float, how)), 0.0, seconds, steps,
         )  # fmt: skip
 

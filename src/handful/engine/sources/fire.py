@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import Any, Literal, NamedTuple
 
 import cv2
@@ -12,7 +13,6 @@ from numpy.typing import NDArray
 from handful.engine.colour.heat import COLDEST, STEP_OF_TABLE, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.gusts import gust
-from handful.engine.kernels.compiled import in_bands
 from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
 from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS, mark
@@ -301,7 +301,7 @@ class Fire(Stateful):
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
         gas = _Gas(*(array.copy() for array in state))
-        count, rows, columns = gas.levels.shape[:3]
+        rows, columns = gas.levels.shape[1:3]
         covers = iter([self._on_grid(other, gas) for other in others])
         fed = self._fed(gas, next(covers) if self.fuel else None)
         sides = open_sides(rows, columns, self.stands == "on the ground")
@@ -310,13 +310,13 @@ class Fire(Stateful):
             cover, later = next(covers), next(covers)
             shut(*sides, cover)
             flow = wall_flow(cover, later, 1 / stretch.rate)
-        in_bands(
-            burn, count, gas.across, gas.down, gas.levels, gas.pressure, fed, *sides, *flow,
+        across, down, levels = burn(
+            gas.across, gas.down, gas.levels, gas.pressure, fed, sides, flow,
             noise_sheet(at.key("fire", self.seed)),
             self._burning(gas, at, stretch.seconds), stretch.seconds,
-            1 / stretch.rate / self.steps(stretch.rate), stretch.steps, band=1,
+            1 / stretch.rate / self.steps(stretch.rate), stretch.steps,
         )  # fmt: skip
-        return gas
+        return gas._replace(across=across, down=down, levels=levels)
 
     def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
         gas = _Gas(*state)
@@ -408,18 +408,9 @@ class Fire(Stateful):
         if cover is not None:
             fed = np.repeat(cover[None], count, axis=0)
             return np.ascontiguousarray(fed * np.float32(self.feed / 100))
-        x = (np.arange(columns, dtype=np.float32) + 0.5) * cell + left - self.at.x
-        y = (np.arange(rows, dtype=np.float32) + 0.5) * cell + top - self.at.y
-        fed = np.empty((count, rows, columns), np.float32)
-        for s in range(count):
-            deep = (s + 0.5) / count * 2 - 1
-            narrower = math.sqrt(1 - 0.8 * deep * deep)
-            away = np.hypot(
-                x[None, :] / max(cell, self.width / 2 * narrower),
-                y[:, None] / max(cell, self.height / 2),
-            )
-            fed[s] = np.clip((1 - away) * 4, 0, 1) * np.float32(self.feed / 100)
-        return fed
+        place = (left - self.at.x, top - self.at.y, cell)
+        foot = _foot(count, rows, columns, place, self.width, self.height)
+        return foot * np.float32(self.feed / 100)
 
     def _lit(self, gas: _Gas, table: NDArray[np.float32]) -> NDArray[np.float32]:
         """How brightly smoke is lit: by day's light, and by the flames near it."""
@@ -445,6 +436,32 @@ def thinness(kelvins: NDArray[np.float32]) -> NDArray[np.float32]:
     of what slows light in it is there, as n - 1 goes with density (Gladstone and Dale 1863)."""
     thin: NDArray[np.float32] = (1 - _AIR / np.maximum(kelvins, _AIR)).astype(np.float32)
     return thin
+
+
+@lru_cache(maxsize=8)
+def _foot(
+    count: int,
+    rows: int,
+    columns: int,
+    place: tuple[float, float, float],
+    width: float,
+    height: float,
+) -> NDArray[np.float32]:
+    """How much of each cell of each sheet is in a foot: an ellipse, narrower in the sheets before and behind the
+    middle one. `place` is where the grid begins from its middle, and the side of a cell, in px."""
+    left, top, cell = place
+    x = (np.arange(columns, dtype=np.float32) + np.float32(0.5)) * np.float32(cell) + left
+    y = (np.arange(rows, dtype=np.float32) + np.float32(0.5)) * np.float32(cell) + top
+    foot = np.empty((count, rows, columns), np.float32)
+    for s in range(count):
+        deep = (s + 0.5) / count * 2 - 1
+        narrower = math.sqrt(1 - 0.8 * deep * deep)
+        away = np.hypot(
+            x[None, :] / max(cell, width / 2 * narrower), y[:, None] / max(cell, height / 2)
+        )
+        foot[s] = np.clip((1 - away) * 4, 0, 1)
+    foot.setflags(write=False)
+    return foot
 
 
 _BELOW = {"on the ground": 0.03, "in the air": 0.2, "above": 0.88}

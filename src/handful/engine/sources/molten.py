@@ -226,7 +226,8 @@ class Molten(Area):
             stirred = self._stirred(at, stretch.seconds)
             across, down = across + stirred[0] * sides[0], down + stirred[1] * sides[1]
         wear(thick, levels, (across, down), poured, self._skin(), seconds)
-        return _Melt(thick, carried(levels, across, down, seconds))
+        moved = carried(levels[None], across[None], down[None], seconds)
+        return _Melt(thick, moved[0])
 
     def _creeping(self) -> Creeping:
         cell, turn, tilt = self.cell(), math.radians(self.falls), math.radians(self.steep)

@@ -11,8 +11,17 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.fluid.grid import Carried, Field, carry, carry_flow, confine, mark
+from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.fluid.grid import (
+    Carried,
+    Field,
+    Sheets,
+    carried,
+    confine,
+    even_share,
+    flow_carried,
+    mark_row,
+)
 from handful.engine.kernels.fluid.pressure import hold_divergence
 
 HEAT, FUEL, SOOT = 0, 1, 2
@@ -22,6 +31,9 @@ _IGNITES = 0.08
 _HELD_HEAT = 0.45
 
 NOISE_SIDE = 256
+
+Row = NDArray[np.float32]
+"""The levels of a row of cells `(W, 8)`."""
 
 
 class Burning(NamedTuple):
@@ -78,59 +90,114 @@ def noise_in(sheet: NDArray[np.float32], x: Number, y: Number) -> tuple[Number, 
     return top + (low - top) * fy, other_top + (other_low - other_top) * fy
 
 
-@compiled
 def burn(
-    first: int,
-    last: int,
-    across: NDArray[np.float32],
-    down: NDArray[np.float32],
-    levels: NDArray[np.float32],
-    pressure: NDArray[np.float32],
-    fed: NDArray[np.float32],
-    open_across: Field,
-    open_down: Field,
-    wall_across: Field,
-    wall_down: Field,
+    across: Sheets,
+    down: Sheets,
+    levels: Carried,
+    pressure: Sheets,
+    fed: Sheets,
+    sides: tuple[Field, Field],
+    walls: tuple[Field, Field],
     sheet: NDArray[np.float32],
     how: Burning,
     begins: float,
     seconds: float,
     steps: int,
-) -> None:
-    """Let gas burn for some steps of so many seconds, in sheets that stand behind one another and do not
-    touch: flow `(S, H, W + 1)` and `(S, H + 1, W)`, levels `(S, H, W, 8)`.
+) -> tuple[Sheets, Sheets, Carried]:
+    """Flow and levels once gas has burnt for some steps of so many seconds, in sheets that stand behind one another and
+    do not touch: flow `(S, H, W + 1)` and `(S, H + 1, W)`, levels `(S, H, W, 8)`.
 
-    `fed` `(S, H, W)` is how much fuel comes into each cell, from 0 to 1. Sides that are shut go as fast as their
-    walls do, in cells a second. The two sets of marks are made
-    anew by turns. All is changed in place.
+    `fed` `(S, H, W)` is how much fuel comes into each cell, from 0 to 1. `sides` that are shut go as fast as their
+    `walls` do, in cells a second. The two sets of marks are made anew by turns. What it begins with is changed,
+    `pressure` to that of the last step.
     """
+    count, rows = levels.shape[:2]
+    swelling = np.empty(levels.shape[:3], np.float32)
+    share = even_share(count * rows)
+    for step in range(steps):
+        now = begins + step * seconds
+        gas = (across, down, levels)
+        in_bands(
+            _burn_rows, count * rows, levels, fed, sheet, how, now, seconds, swelling, band=share
+        )
+        in_bands(_push_rows, count * rows, *gas, how, seconds, band=share)
+        in_bands(
+            _flow_on, count, *gas, pressure, *sides, *walls, how, seconds, swelling, band=1
+        )  # fmt: skip
+        levels = carried(levels, across, down, seconds)
+        across, down = flow_carried(across, down, seconds)
+    return across, down, levels
+
+
+@compiled
+def _burn_rows(
+    first: int,
+    last: int,
+    levels: Carried,
+    fed: Sheets,
+    sheet: NDArray[np.float32],
+    how: Burning,
+    now: float,
+    seconds: float,
+    swelling: Sheets,
+) -> None:
+    """What happens in cells by themselves, in rows of all sheets, counted through."""
+    for row in range(first, last):
+        s, j = row // levels.shape[1], row % levels.shape[1]
+        q = levels[s, j]
+        for which in range(2):
+            before = math.floor((now - seconds) / how.marked + 0.5 * which)
+            if math.floor(now / how.marked + 0.5 * which) != before:
+                mark_row(q, j, which)
+        _feed(q, fed[s, j], sheet, how, now, s, j)
+        _burn_cells(q, swelling[s, j], how, seconds)
+
+
+@compiled
+def _push_rows(
+    first: int,
+    last: int,
+    across: Sheets,
+    down: Sheets,
+    levels: Carried,
+    how: Burning,
+    seconds: float,
+) -> None:
+    """What drives the flow, in rows of all sheets, counted through."""
+    for row in range(first, last):
+        s, j = row // levels.shape[1], row % levels.shape[1]
+        above = levels[s, max(0, j - 1)]
+        _push(across[s, j], down[s, j], levels[s, j], above, j > 0, how, seconds)
+
+
+@compiled
+def _flow_on(
+    first: int,
+    last: int,
+    across: Sheets,
+    down: Sheets,
+    levels: Carried,
+    pressure: Sheets,
+    open_across: Field,
+    open_down: Field,
+    wall_across: Field,
+    wall_down: Field,
+    how: Burning,
+    seconds: float,
+    swelling: Sheets,
+) -> None:
+    """What the flow of whole sheets does by itself."""
     rows, columns = levels.shape[1:3]
     spin = np.empty((rows, columns), np.float32)
-    swelling = np.empty((rows, columns), np.float32)
     for s in range(first, last):
-        u, v, q = across[s], down[s], levels[s]
-        once = (np.empty_like(u), np.empty_like(v))
-        flow = (np.empty_like(u), np.empty_like(v))
-        other, moved = np.empty_like(q), np.empty_like(q)
-        for step in range(steps):
-            now = begins + step * seconds
-            for which in range(2):
-                before = math.floor((now - seconds) / how.marked + 0.5 * which)
-                if math.floor(now / how.marked + 0.5 * which) != before:
-                    mark(q, which)
-            _feed(q, fed[s], sheet, how, now, s)
-            _burn_cells(q, swelling, how, seconds)
-            _push(u, v, q, how, seconds)
-            if how.eddies > 0:
-                confine(u, v, how.eddies, seconds, spin)
-            _hold_back(u, rows / seconds)
-            _hold_back(v, rows / seconds)
-            hold_divergence(
-                u, v, swelling, open_across, open_down, wall_across, wall_down, pressure[s]
-            )
-            carry(q, u, v, seconds, other, moved)
-            carry_flow(u, v, seconds, once, flow)
-            q[:], u[:], v[:] = moved, flow[0], flow[1]
+        u, v = across[s], down[s]
+        if how.eddies > 0:
+            confine(u, v, how.eddies, seconds, spin)
+        _hold_back(u, rows / seconds)
+        _hold_back(v, rows / seconds)
+        hold_divergence(
+            u, v, swelling[s], open_across, open_down, wall_across, wall_down, pressure[s]
+        )
 
 
 @compiled
@@ -144,53 +211,61 @@ def _hold_back(flow: Field, most: float) -> None:
 
 @compiled
 def _feed(
-    q: Carried, fed: Field, sheet: NDArray[np.float32], how: Burning, now: float, s: int
+    q: Row,
+    fed: NDArray[np.float32],
+    sheet: NDArray[np.float32],
+    how: Burning,
+    now: float,
+    s: int,
+    j: int,
 ) -> None:
-    for j in range(fed.shape[0]):
-        for i in range(fed.shape[1]):
-            share = fed[j, i]
-            if share <= np.float32(0.0):
-                continue
-            x, t = i / how.wave * 8.0 + 97.0 * s, now * how.pace * 8.0 + j / how.wave * 8.0
-            level = 0.6 + 0.5 * noise_in(sheet, x, t)[0]
-            share = np.float32(share * (1.0 - how.uneven * (1.0 - min(1.0, max(0.0, level)))))
-            q[j, i, FUEL] = max(q[j, i, FUEL], share)
-            q[j, i, HEAT] = max(q[j, i, HEAT], np.float32(_HELD_HEAT) * share)
+    for i in range(fed.shape[0]):
+        share = fed[i]
+        if share <= np.float32(0.0):
+            continue
+        x, t = i / how.wave * 8.0 + 97.0 * s, now * how.pace * 8.0 + j / how.wave * 8.0
+        level = 0.6 + 0.5 * noise_in(sheet, x, t)[0]
+        share = np.float32(share * (1.0 - how.uneven * (1.0 - min(1.0, max(0.0, level)))))
+        q[i, FUEL] = max(q[i, FUEL], share)
+        q[i, HEAT] = max(q[i, HEAT], np.float32(_HELD_HEAT) * share)
 
 
 @compiled
-def _burn_cells(q: Carried, swelling: Field, how: Burning, seconds: float) -> None:
+def _burn_cells(q: Row, swelling: NDArray[np.float32], how: Burning, seconds: float) -> None:
     most = np.float32(how.burns * seconds)
     gone = np.float32(math.exp(-how.clears * seconds))
-    for j in range(q.shape[0]):
-        for i in range(q.shape[1]):
-            heat, fuel = q[j, i, HEAT], q[j, i, FUEL]
-            burnt = np.float32(0.0)
-            if heat > np.float32(_IGNITES) and fuel > np.float32(0.0):
-                burnt = min(fuel, most)
-            heat += np.float32(how.heats) * burnt * max(np.float32(0.0), np.float32(1.15) - heat)
-            if heat > np.float32(1e-3):
-                cube = heat * heat * heat
-                heat = np.float32(heat * (1.0 + 3.0 * how.cools * seconds * cube) ** (-1.0 / 3.0))
-            q[j, i, HEAT], q[j, i, FUEL] = heat, fuel - burnt
-            q[j, i, SOOT] = q[j, i, SOOT] * gone + np.float32(how.soots) * burnt
-            swelling[j, i] = np.float32(how.swells / seconds) * burnt
+    for i in range(q.shape[0]):
+        heat, fuel = q[i, HEAT], q[i, FUEL]
+        burnt = np.float32(0.0)
+        if heat > np.float32(_IGNITES) and fuel > np.float32(0.0):
+            burnt = min(fuel, most)
+        heat += np.float32(how.heats) * burnt * max(np.float32(0.0), np.float32(1.15) - heat)
+        if heat > np.float32(1e-3):
+            cube = heat * heat * heat
+            heat = np.float32(heat * (1.0 + 3.0 * how.cools * seconds * cube) ** (-1.0 / 3.0))
+        q[i, HEAT], q[i, FUEL] = heat, fuel - burnt
+        q[i, SOOT] = q[i, SOOT] * gone + np.float32(how.soots) * burnt
+        swelling[i] = np.float32(how.swells / seconds) * burnt
 
 
 @compiled
-def _push(u: Field, v: Field, q: Carried, how: Burning, seconds: float) -> None:
-    rows, columns, _ = q.shape
-    half = np.float32(0.5)
+def _push(
+    u: NDArray[np.float32],
+    v: NDArray[np.float32],
+    q: Row,
+    above: Row,
+    has_above: bool,
+    how: Burning,
+    seconds: float,
+) -> None:
+    half, one = np.float32(0.5), np.float32(1.0)
     lift, weight = np.float32(how.lift * seconds), np.float32(how.weight * seconds)
-    for j in range(1, rows):
-        for i in range(columns):
-            heat = half * (q[j, i, HEAT] + q[j - 1, i, HEAT])
-            soot = half * (q[j, i, SOOT] + q[j - 1, i, SOOT])
-            v[j, i] += weight * soot - lift * heat
     held, wind = np.float32(1.0 - math.exp(-how.hold * seconds)), np.float32(how.wind)
-    one = np.float32(1.0)
-    for j in range(rows):
-        for i in range(columns):
-            cool = held * max(np.float32(0.15), one - np.float32(3.0) * q[j, i, HEAT])
-            u[j, i] += (wind - u[j, i]) * cool
-            v[j, i] -= v[j, i] * cool
+    for i in range(q.shape[0]):
+        if has_above:
+            heat = half * (q[i, HEAT] + above[i, HEAT])
+            soot = half * (q[i, SOOT] + above[i, SOOT])
+            v[i] += weight * soot - lift * heat
+        cool = held * max(np.float32(0.15), one - np.float32(3.0) * q[i, HEAT])
+        u[i] += (wind - u[i]) * cool
+        v[i] -= v[i] * cool

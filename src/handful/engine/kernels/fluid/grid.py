@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, in_bands, thread_count
 
 Field = NDArray[np.float32]
 """One level for each cell `(H, W)`, or flow: `(H, W + 1)` across and `(H + 1, W)` down."""
@@ -20,17 +20,26 @@ LEVELS = 8
 MARKS = 4
 """From here on they are two sets of two numbers that say where a cell was when the set was marked."""
 
+Sheets = NDArray[np.float32]
+"""Fields one behind the other `(S, H, W)`."""
+
 Carried = NDArray[np.float32]
-"""Several levels for each cell `(H, W, 8)`."""
+"""Several levels for each cell of each sheet `(S, H, W, 8)`."""
 
 
 @compiled
-def mark(levels: Carried, which: int) -> None:
-    """Mark each cell with where it is, in one of the two sets."""
+def mark(levels: NDArray[np.float32], which: int) -> None:
+    """Mark each cell of a sheet with where it is, in one of the two sets."""
     for j in range(levels.shape[0]):
-        for i in range(levels.shape[1]):
-            levels[j, i, MARKS + 2 * which] = np.float32(i)
-            levels[j, i, MARKS + 2 * which + 1] = np.float32(j)
+        mark_row(levels[j], j, which)
+
+
+@compiled
+def mark_row(levels: NDArray[np.float32], j: int, which: int) -> None:
+    """Mark the cells of a row."""
+    for i in range(levels.shape[0]):
+        levels[i, MARKS + 2 * which] = np.float32(i)
+        levels[i, MARKS + 2 * which + 1] = np.float32(j)
 
 
 @compiled
@@ -81,149 +90,216 @@ def _flow_down(across: Field, down: Field, j: int, i: int) -> tuple[Number, Numb
     return np.float32(0.25) * u, down[j, i]
 
 
-@compiled
-def _carry_one(
-    field: Field,
-    is_down: bool,
-    across: Field,
-    down: Field,
-    seconds: Number,
-    once: Field,
-    out: Field,
-) -> None:
-    """The flow across or down, carried along; see `carry_flow`."""
-    rows, columns = field.shape
-    half = np.float32(0.5)
-    dx, dy = (half, np.float32(0.0)) if is_down else (np.float32(0.0), half)
-    from_where = np.empty((rows, columns, 2), np.float32)
-    for j in range(rows):
-        for i in range(columns):
-            u, v = _flow_down(across, down, j, i) if is_down else _flow_across(across, down, j, i)
-            x0, y0 = np.float32(i) + dx, np.float32(j) + dy
-            x, y = place_before(across, down, x0, y0, u, v, seconds)
-            from_where[j, i, 0], from_where[j, i, 1] = x - dx, y - dy
-            once[j, i] = between(field, x - dx, y - dy)
-    most_x, most_y = np.float32(columns - 2), np.float32(rows - 2)
-    zero, next = np.float32(0.0), np.uint32(1)
-    for j in range(rows):
-        for i in range(columns):
-            u, v = _flow_down(across, down, j, i) if is_down else _flow_across(across, down, j, i)
-            x0, y0 = np.float32(i) + dx, np.float32(j) + dy
-            x, y = place_before(across, down, x0, y0, u, v, -seconds)
-            back = between(once, x - dx, y - dy)
-            x, y = from_where[j, i, 0], from_where[j, i, 1]
-            c, d = np.uint32(min(max(x, zero), most_x)), np.uint32(min(max(y, zero), most_y))
-            p, q = field[d, c], field[d, c + next]
-            r, s = field[d + next, c], field[d + next, c + next]
-            least, most = min(min(p, q), min(r, s)), max(max(p, q), max(r, s))
-            out[j, i] = min(max(once[j, i] + half * (field[j, i] - back), least), most)
+def even_share(rows: int) -> int:
+    """Rows for each thread: all are as much work."""
+    return -(-rows // thread_count())
 
 
-@compiled
-def carry_flow(
-    across: Field, down: Field, seconds: Number, once: tuple[Field, Field], out: tuple[Field, Field]
-) -> None:
-    """The flow carried along by itself.
+def flow_carried(across: Sheets, down: Sheets, seconds: float) -> tuple[Sheets, Sheets]:
+    """Flow in sheets `(S, H, W + 1)` and `(S, H + 1, W)` carried along by itself, on all threads.
 
     MacCormack's scheme without diffusion, held within what it comes from (Selle, Fedkiw, Kim, Liu and
     Rossignac, "An unconditionally stable MacCormack method", 2008).
     """
-    _carry_one(across, False, across, down, seconds, once[0], out[0])
-    _carry_one(down, True, across, down, seconds, once[1], out[1])
+    found = []
+    for field, is_down in ((across, False), (down, True)):
+        from_where = np.empty((*field.shape, 2), np.float32)
+        once, out = np.empty_like(field), np.empty_like(field)
+        flow = (is_down, across, down, np.float32(seconds), from_where, once)
+        rows = field.shape[0] * field.shape[1]
+        in_bands(_flow_forth, rows, field, *flow, band=even_share(rows))
+        in_bands(_flow_back, rows, field, *flow, out, band=even_share(rows))
+        found.append(out)
+    return found[0], found[1]
 
 
-@compiled
-def carry(
-    levels: Carried, across: Field, down: Field, seconds: Number, once: Carried, out: Carried
+@compiled_along
+def _flow_forth(
+    first: int,
+    last: int,
+    fields: Sheets,
+    is_down: bool,
+    across: Sheets,
+    down: Sheets,
+    seconds: Number,
+    from_where: NDArray[np.float32],
+    once: Sheets,
 ) -> None:
-    """The levels in the cells' middles carried along by a flow, as `carry_flow` does; what comes in from
-    beyond the grid is nothing."""
-    rows = levels.shape[0]
-    from_where = np.empty((rows, levels.shape[1], 2), np.float32)
-    _carry_forth(0, rows, levels, across, down, seconds, from_where, once)
-    _carry_back(0, rows, levels, across, down, seconds, from_where, once, out)
+    """Rows of all sheets, counted through."""
+    for row in range(first, last):
+        s, j = row // fields.shape[1], row % fields.shape[1]
+        field, places = fields[s], from_where[s, j]
+        _flow_places(is_down, across[s], down[s], j, seconds, places)
+        for i in range(np.uint64(field.shape[1])):
+            once[s, j, i] = between(field, places[i, 0], places[i, 1])
 
 
-def carried(levels: Carried, across: Field, down: Field, seconds: float) -> Carried:
-    """The same on all threads."""
-    rows, columns, _ = levels.shape
-    from_where = np.empty((rows, columns, 2), np.float32)
-    once, out = np.empty_like(levels), np.empty_like(levels)
-    in_bands(_carry_forth, rows, levels, across, down, seconds, from_where, once)
-    in_bands(_carry_back, rows, levels, across, down, seconds, from_where, once, out)
+@compiled_along
+def _flow_places(
+    is_down: bool, across: Field, down: Field, j: int, seconds: Number, places: NDArray[np.float32]
+) -> None:
+    """Where what is in a row of a flow was so many seconds before, counted from its first."""
+    half, zero = np.float32(0.5), np.float32(0.0)
+    dx, dy = (half, zero) if is_down else (zero, half)
+    for i in range(places.shape[0]):
+        u, v = _flow_down(across, down, j, i) if is_down else _flow_across(across, down, j, i)
+        x, y = place_before(across, down, np.float32(i) + dx, np.float32(j) + dy, u, v, seconds)
+        places[i, 0], places[i, 1] = x - dx, y - dy
+
+
+@compiled_along
+def _flow_back(
+    first: int,
+    last: int,
+    fields: Sheets,
+    is_down: bool,
+    across: Sheets,
+    down: Sheets,
+    seconds: Number,
+    from_where: NDArray[np.float32],
+    once: Sheets,
+    out: Sheets,
+) -> None:
+    rows, columns = fields.shape[1], fields.shape[2]
+    most_x, most_y = np.float32(columns - 2), np.float32(rows - 2)
+    half, zero, next = np.float32(0.5), np.float32(0.0), np.uint32(1)
+    places = np.empty((columns, 2), np.float32)
+    for row in range(first, last):
+        s, j = row // rows, row % rows
+        field, thrown = fields[s], once[s]
+        _flow_places(is_down, across[s], down[s], j, -seconds, places)
+        for i in range(np.uint64(columns)):
+            back = between(thrown, places[i, 0], places[i, 1])
+            x, y = from_where[s, j, i, 0], from_where[s, j, i, 1]
+            c, d = np.uint32(min(max(x, zero), most_x)), np.uint32(min(max(y, zero), most_y))
+            p, q = field[d, c], field[d, c + next]
+            r, t = field[d + next, c], field[d + next, c + next]
+            least, most = min(min(p, q), min(r, t)), max(max(p, q), max(r, t))
+            out[s, j, i] = min(max(thrown[j, i] + half * (field[j, i] - back), least), most)
+
+
+def carried(levels: Carried, across: Sheets, down: Sheets, seconds: float) -> Carried:
+    """The levels in the cells' middles of sheets carried along by a flow, as `flow_carried` does, on all threads;
+    what comes in from beyond the grid is nothing."""
+    once, from_where = thrown(levels, across, down, seconds)
+    out = np.empty_like(levels)
+    rows = levels.shape[0] * levels.shape[1]
+    in_bands(
+        _carry_back, rows, levels, across, down, np.float32(seconds), from_where, once, out,
+        band=even_share(rows),
+    )  # fmt: skip
     return out
 
 
-@compiled
+def thrown(
+    levels: Carried, across: Sheets, down: Sheets, seconds: float
+) -> tuple[Carried, NDArray[np.float32]]:
+    """The levels carried along once, without the scheme's way back; and from where `(S, H, W, 2)`."""
+    from_where = np.empty((*levels.shape[:3], 2), np.float32)
+    once = np.empty_like(levels)
+    rows = levels.shape[0] * levels.shape[1]
+    in_bands(
+        _carry_forth, rows, levels, across, down, np.float32(seconds), from_where, once, band=even_share(rows)
+    )  # fmt: skip
+    return once, from_where
+
+
+@compiled_along
+def _places(
+    across: Field, down: Field, j: int, seconds: Number, places: NDArray[np.float32]
+) -> None:
+    """Where what is in a row of cells was so many seconds before, counted from the first cell's middle."""
+    half = np.float32(0.5)
+    for i in range(places.shape[0]):
+        u, v = half * (across[j, i] + across[j, i + 1]), half * (down[j, i] + down[j + 1, i])
+        x0, y0 = np.float32(i) + half, np.float32(j) + half
+        x, y = place_before(across, down, x0, y0, u, v, seconds)
+        places[i, 0], places[i, 1] = x - half, y - half
+
+
+@compiled_along
 def _carry_forth(
     first: int,
     last: int,
     levels: Carried,
-    across: Field,
-    down: Field,
+    across: Sheets,
+    down: Sheets,
     seconds: Number,
     from_where: NDArray[np.float32],
     once: Carried,
 ) -> None:
-    half = np.float32(0.5)
-    for j in range(first, last):
-        for i in range(levels.shape[1]):
-            u, v = half * (across[j, i] + across[j, i + 1]), half * (down[j, i] + down[j + 1, i])
-            x0, y0 = np.float32(i) + half, np.float32(j) + half
-            x, y = place_before(across, down, x0, y0, u, v, seconds)
-            from_where[j, i, 0], from_where[j, i, 1] = x - half, y - half
-            gather(levels, x - half, y - half, once, j, i)
+    """Rows of all sheets, counted through."""
+    for row in range(first, last):
+        s, j = row // levels.shape[1], row % levels.shape[1]
+        _places(across[s], down[s], j, seconds, from_where[s, j])
+        _gather(levels[s], from_where[s, j], once[s, j])
 
 
-@compiled
+@compiled_along
 def _carry_back(
     first: int,
     last: int,
     levels: Carried,
-    across: Field,
-    down: Field,
+    across: Sheets,
+    down: Sheets,
     seconds: Number,
     from_where: NDArray[np.float32],
     once: Carried,
     out: Carried,
 ) -> None:
-    rows, columns, _ = levels.shape
+    rows, columns = levels.shape[1], levels.shape[2]
     half, zero = np.float32(0.5), np.float32(0.0)
-    back = np.empty((1, 1, LEVELS), np.float32)
+    places, back = np.empty((columns, 2), np.float32), np.empty((columns, LEVELS), np.float32)
     most_x, most_y = np.float32(columns - 2), np.float32(rows - 2)
-    next = np.uint32(1)
-    for j in range(first, last):
+    stride, cell, eight = np.uint64(columns * LEVELS), np.uint64(LEVELS), np.uint64(LEVELS)
+    for row in range(first, last):
+        s, j = row // rows, row % rows
+        _places(across[s], down[s], j, -seconds, places)
+        _gather(once[s], places, back)
+        flat, line, came, into = levels[s].reshape(-1), levels[s, j], once[s, j], out[s, j]
         for i in range(columns):
-            x, y = from_where[j, i, 0], from_where[j, i, 1]
+            x, y = from_where[s, j, i, 0], from_where[s, j, i, 1]
             if not (-half <= x <= columns - half and -half <= y <= rows - half):
                 for c in range(LEVELS):
-                    out[j, i, c] = zero
+                    into[i, c] = zero
                 continue
-            u, v = half * (across[j, i] + across[j, i + 1]), half * (down[j, i] + down[j + 1, i])
-            x0, y0 = np.float32(i) + half, np.float32(j) + half
-            p, q = place_before(across, down, x0, y0, u, v, -seconds)
-            gather(once, p - half, q - half, back, 0, 0)
-            a, b = np.uint32(min(max(x, zero), most_x)), np.uint32(min(max(y, zero), most_y))
-            for c in range(LEVELS):
-                p, q = levels[b, a, c], levels[b, a + next, c]
-                r, s = levels[b + next, a, c], levels[b + next, a + next, c]
-                least, most = min(min(p, q), min(r, s)), max(max(p, q), max(r, s))
-                level = once[j, i, c] + half * (levels[j, i, c] - back[0, 0, c])
-                out[j, i, c] = min(max(level, least), most)
+            a, b = np.uint64(min(max(x, zero), most_x)), np.uint64(min(max(y, zero), most_y))
+            k = b * stride + a * cell
+            m = k + stride
+            for c in range(eight):
+                p, q = flat[k + c], flat[k + cell + c]
+                r, t = flat[m + c], flat[m + cell + c]
+                least, most = min(min(p, q), min(r, t)), max(max(p, q), max(r, t))
+                level = came[i, c] + half * (line[i, c] - back[i, c])
+                into[i, c] = min(max(level, least), most)
 
 
-@compiled
-def gather(levels: Carried, x: Number, y: Number, out: Carried, row: int, column: int) -> None:
-    """All levels between four neighbours, at a place counted from the first one, into a cell."""
-    x = min(max(x, np.float32(0.0)), np.float32(levels.shape[1] - 1.001))
-    y = min(max(y, np.float32(0.0)), np.float32(levels.shape[0] - 1.001))
-    i, j, next = np.uint32(x), np.uint32(y), np.uint32(1)
-    fx, fy = np.float32(x - np.float32(i)), np.float32(y - np.float32(j))
-    for c in range(LEVELS):
-        left, right = levels[j, i, c], levels[j, i + next, c]
-        top = left + (right - left) * fx
-        left, right = levels[j + next, i, c], levels[j + next, i + next, c]
-        out[row, column, c] = top + (left + (right - left) * fx - top) * fy
+@compiled_along
+def _gather(
+    levels: NDArray[np.float32], places: NDArray[np.float32], out: NDArray[np.float32]
+) -> None:
+    """All levels between four neighbours, at places counted from the first one."""
+    flat = levels.reshape(-1)
+    columns = levels.shape[1]
+    most_x, most_y = np.float32(columns - 1.001), np.float32(levels.shape[0] - 1.001)
+    stride, cell = np.uint64(columns * LEVELS), np.uint64(LEVELS)
+    one, zero = np.float32(1.0), np.float32(0.0)
+    for i in range(places.shape[0]):
+        x, y = min(max(places[i, 0], zero), most_x), min(max(places[i, 1], zero), most_y)
+        a, b = np.uint64(x), np.uint64(y)
+        fx, fy = x - np.float32(a), y - np.float32(b)
+        w11 = fx * fy
+        w01, w10 = fx - w11, fy - w11
+        w00 = one - fx - w10
+        k = b * stride + a * cell
+        m = k + stride
+        for c in range(np.uint64(LEVELS)):
+            out[i, c] = (
+                w00 * flat[k + c]
+                + w01 * flat[k + cell + c]
+                + w10 * flat[m + c]
+                + w11 * flat[m + cell + c]
+            )
 
 
 @compiled
