@@ -15,6 +15,7 @@ from django.utils.autoreload import run_with_reloader
 from handful.engine.everything import warm_up
 from handful.studio.compiling import compiling
 from handful.studio.connections import App, Patience, of_bounded_size, watched
+from handful.studio.memory import hold_memory
 
 MOST_CONNECTIONS = 1000
 MOST_HEADER_BYTES = 64 * 1024
@@ -47,6 +48,7 @@ def made_server(app: App, host: str, port: int, patience: Patience) -> uvicorn.S
 
 
 def _serve() -> None:
+    hold_memory()
     app = get_asgi_application()
     Thread(target=_warm_up, daemon=True).start()
     host = os.environ.get("HANDFUL_BIND", "127.0.0.1")

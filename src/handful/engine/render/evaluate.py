@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable
 
+import cv2
+
 from handful.engine.kinds import Unstable
 from handful.engine.picture import Tile
 from handful.engine.render.cache import Cache
@@ -16,13 +18,19 @@ class Stopped(Exception):
     """The picture is not needed any more."""
 
 
+_NO_ROOM = (
+    "This picture needs more memory than there is; a smaller one needs less, and so do fewer layers that look at "
+    "others, shorter margins of blurs and glows, and grids of less detail."
+)
+
+
 def _never() -> bool:
     return False
 
 
 def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never) -> Tile:
     """The picture of a node. `should_stop` is asked between nodes; raises `Stopped` if it says so, and `PlanError`
-    where a source with memory comes to what cannot be.
+    where a source with memory comes to what cannot be, or where there is not enough memory.
 
     Whatever the cache does not keep is held until its last use within this picture, so that
     nothing is computed twice for it.
@@ -36,6 +44,12 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
             value = each.compute([known[before.key] for before in each.inputs])
         except Unstable as error:
             raise PlanError(str(error)) from error
+        except MemoryError as error:
+            raise PlanError(_NO_ROOM) from error
+        except cv2.error as error:
+            if error.code != cv2.Error.StsNoMem:
+                raise
+            raise PlanError(_NO_ROOM) from error
         cache.put(each.key, value, each.lasts)
         known[each.key] = value
         for before in each.inputs:

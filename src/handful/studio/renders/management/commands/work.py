@@ -15,6 +15,7 @@ from procrastinate.contrib.django.django_connector import DjangoConnector
 from procrastinate.exceptions import ConnectorException
 from psycopg import InterfaceError, OperationalError
 
+from handful.studio.memory import hold_memory
 from handful.studio.renders.service import queue_orphans
 from handful.studio.renders.tasks import QUEUE
 
@@ -40,6 +41,7 @@ class Command(BaseCommand):
         parser.add_argument("--until-empty", action="store_true", help="stop when nothing waits")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        hold_memory()
         pause = LEAST_PAUSE
         while True:
             begun = time.monotonic()
