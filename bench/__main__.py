@@ -20,6 +20,7 @@ from bench.in_browser import bench, tab
 from bench.liquid import liquid
 from bench.noise import noise
 from bench.particles import particles
+from bench.peak import peak
 from bench.rows import Row
 from bench.shots import change, frames
 from bench.start import start
@@ -36,6 +37,7 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "frames": frames,
     "change": change,
     "steps": steps_bench,
+    "peak": peak,
     "starters": starters,
     "cache": cache,
     "start": start,

@@ -39,7 +39,7 @@ _FUSED = ("exposure", "levels", "grade", "ramp", "vignette")
 
 def steps_bench() -> Iterator[Row]:
     """Each step on one full float picture of 1920 x 1080, as a multiple of copying it."""
-    picture = _picture()
+    picture = picture_of_light()
     tile = Tile(picture, CANVAS)
     copy = median_seconds(lambda: picture.copy(), 15)
     at = At(CANVAS, 1.0, ("bench",), CANVAS)
@@ -47,8 +47,8 @@ def steps_bench() -> Iterator[Row]:
     for name, kind in steps().items():
         if issubclass(kind, Timed) and kind is not steps()["trail"]:
             continue
-        step = _made(name)
-        taken = median_seconds(_work(step, tile, at), 5)
+        step = made(name)
+        taken = median_seconds(work(step, tile, at), 5)
         most = POINTWISE_COPIES if issubclass(kind, Pointwise) else OTHER_COPIES
         what, reference = references.get(name, ("no such operation", None))
         beside = what
@@ -57,7 +57,7 @@ def steps_bench() -> Iterator[Row]:
             beside = f"{milliseconds(theirs)} {what}, {theirs / taken:.2g} × ours"
         copies = taken / copy
         yield Row(name, milliseconds(taken), beside, copies, f"≤ {most:g} copies", copies <= most)
-    run = [_made(name) for name in _FUSED]
+    run = [made(name) for name in _FUSED]
     apart = median_seconds(lambda: [step.apply(tile, at) for step in run], 5)
     fused = median_seconds(
         lambda: changed(tile, [step.changer(at) for step in run if isinstance(step, Pointwise)]), 5
@@ -69,7 +69,7 @@ def steps_bench() -> Iterator[Row]:
     yield Row("a copy", milliseconds(copy), "itself", 1.0, "printed", True)
 
 
-def _picture() -> np.ndarray:
+def picture_of_light() -> np.ndarray:
     """Light and cover everywhere: no step can leave anything out."""
     random = np.random.default_rng(1)
     small = random.random((68, 120, 4), np.float32)
@@ -77,7 +77,7 @@ def _picture() -> np.ndarray:
     return picture.astype(np.float32)
 
 
-def _made(name: str) -> Step:
+def made(name: str) -> Step:
     """A step with plain settings, as a recipe would give it to the engine."""
     written = {"kind": name, "id": "s"} | _WIDEST.get(name, {})
     source = {"kind": "bolt"}
@@ -91,7 +91,8 @@ def _made(name: str) -> Step:
     return Resolver(recipe).step(written_layer.steps[0], written_layer, Take.of(frame))
 
 
-def _work(step: Step, tile: Tile, at: At) -> Callable[[], object]:
+def work(step: Step, tile: Tile, at: At) -> Callable[[], object]:
+    """What a step has to do for a picture."""
     if isinstance(step, Timed):
         tiles = (tile,) * len(step.moments(1010, 1001, 1050))
         return lambda: step.merge(tiles, at)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
@@ -162,9 +163,15 @@ def alive(request: HttpRequest) -> dict[str, bool]:
 
 
 @api.get("/catalogue", response=Catalogue, auth=None)
-def read_catalogue(request: HttpRequest) -> dict[str, object]:
+def read_catalogue(request: HttpRequest) -> HttpResponse:
     """Every source, step, limit, way of moving, blend and cover rule."""
-    return catalogue()
+    return HttpResponse(_catalogue(), content_type="application/json; charset=utf-8")
+
+
+@cache
+def _catalogue() -> bytes:
+    """The catalogue as it is sent, which is the same as long as the process lives: it is large, and every page asks."""
+    return Catalogue.model_validate(catalogue()).model_dump_json().encode()
 
 
 @api.get("/colours/{kelvin}", response=ColourLine, auth=None)

@@ -50,10 +50,7 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
         about = (begin - first, end - first)
         length = max(way.long(region, span) for span in ((begin, end), about))
         held = _carried(held, way.at(-first))
-    fine = min(length, _MANY)
-    wanted = min(_MOST_SAMPLES, max(2, math.ceil(fine + (length - fine) / 2)))
-    passes = 1 if wanted <= _FEW else 2 if wanted <= _MANY else 3
-    taps = math.ceil(wanted ** (1 / passes) - 1e-9)
+    passes, taps = passes_and_taps(length)
     count = taps**passes
     spacing = 1.0 / count
     # A pass comes no farther than its own samples and those before it, and is asked no farther off than those after it.
@@ -87,6 +84,14 @@ def smeared(tile: Tile, way: Way, length: float, region: Region, fade: float = 0
         )  # fmt: skip
         tile = Tile(result, area)
     return tile
+
+
+def passes_and_taps(length: float) -> tuple[int, int]:
+    """In how many passes a way of so many px is gone along, and how many samples each of them takes."""
+    fine = min(length, _MANY)
+    wanted = min(_MOST_SAMPLES, max(2, math.ceil(fine + (length - fine) / 2)))
+    passes = 1 if wanted <= _FEW else 2 if wanted <= _MANY else 3
+    return passes, math.ceil(wanted ** (1 / passes) - 1e-9)
 
 
 def _carried(region: Region, by: Affine) -> Region:
@@ -162,7 +167,6 @@ def _mean_of_mapped(
     """Part of a row of means, each of places under some maps; `left` and `top` are the row's on the canvas."""
     height, width = table[0, 4], table[0, 3]
     right, bottom = float(width - 1), float(height - 1)
-    one, four, stride = np.uint64(1), np.uint64(4), np.uint64(4 * width)
     count = maps.shape[0]
     us, vs, across, down = lines[0], lines[1], lines[2], lines[3]
     px, py = left + 0.5, top + 0.5
@@ -170,31 +174,75 @@ def _mean_of_mapped(
         across[k], down[k] = maps[k, 0], maps[k, 3]
         us[k] = across[k] * px + maps[k, 1] * py + maps[k, 2] - source_left - 0.5
         vs[k] = down[k] * px + maps[k, 4] * py + maps[k, 5] - source_top - 0.5
-    for x in range(begin, end):
-        a, b, c, d = np.float32(0), np.float32(0), np.float32(0), np.float32(0)
-        for k in range(count):
-            u, v = us[k] + across[k] * x, vs[k] + down[k] * x
-            if 0.0 <= u < right and 0.0 <= v < bottom:
-                column, row = np.int32(u), np.int32(v)
-                s, t, weight = np.float32(u - column), np.float32(v - row), weights[k]
-                w11 = s * t * weight
-                w01, w10 = s * weight - w11, t * weight - w11
-                w00 = weight - w01 - w10 - w11
-                i = np.uint64(row) * stride + np.uint64(column) * four
-                j = i + stride
-                e = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
-                i, j = i + one, j + one
-                f = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
-                i, j = i + one, j + one
-                g = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
-                i, j = i + one, j + one
-                h = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
-                a, b, c, d = a + e, b + f, c + g, d + h
-            elif u > -1.0 and v > -1.0 and u < width and v < height:
-                e, f, g, h = taken_straight(u + 0.5, v + 0.5, 0, table, flat)
-                a, b = a + e * weights[k], b + f * weights[k]
-                c, d = c + g * weights[k], d + h * weights[k]
-        line[x, 0], line[x, 1], line[x, 2], line[x, 3] = a, b, c, d
+    line[begin:end] = np.float32(0.0)
+    for k in range(count):
+        weight = weights[k]
+        inner, outer = _inside(us[k], across[k], right, begin, end)
+        inner, outer = _inside(vs[k], down[k], bottom, inner, outer)
+        add_taps(flat, line, weight, us[k], across[k], vs[k], down[k], width, inner, outer)
+        for first, last in ((begin, inner), (max(inner, outer), end)):
+            for x in range(first, last):
+                u, v = us[k] + across[k] * x, vs[k] + down[k] * x
+                if u > -1.0 and v > -1.0 and u < width and v < height:
+                    e, f, g, h = taken_straight(u + 0.5, v + 0.5, 0, table, flat)
+                    line[x, 0] += e * weight
+                    line[x, 1] += f * weight
+                    line[x, 2] += g * weight
+                    line[x, 3] += h * weight
+
+
+@compiled
+def _inside(start: float, pace: float, end: float, first: int, last: int) -> tuple[int, int]:
+    """Of px from one up to another those that are surely at 0 up to an end, where px 0 is at `start` and each goes on
+    by a pace."""
+    if pace == 0.0:
+        return (first, last) if 0.0 <= start < end else (last, last)
+    low, high = -start / pace, (end - start) / pace
+    if low > high:
+        low, high = high, low
+    # What is nearer to an end than rounding errors are, of floats as well, is left to be looked at by itself.
+    inner = int(math.ceil(min(max(low + 1.0, float(first)), float(last))))
+    outer = int(math.floor(min(max(high - 1.0, float(first)), float(last))))
+    return (inner, outer) if inner < outer else (last, last)
+
+
+@compiled
+def add_taps(
+    flat: NDArray[np.float32],
+    line: Picture,
+    weight: np.float32,
+    u0: float,
+    across: float,
+    v0: float,
+    down: float,
+    width: int,
+    first: int,
+    last: int,
+) -> None:
+    """To px of a row what is at their places within a picture, straight between its px, by a weight."""
+    one, four, stride = np.uint64(1), np.uint64(4), np.uint64(4 * width)
+    begins, falls = np.float32(u0), np.float32(v0)
+    pace, fall = np.float32(across), np.float32(down)
+    for x in range(first, last):
+        u, v = begins + pace * np.float32(x), falls + fall * np.float32(x)
+        column, row = np.uint32(u), np.uint32(v)
+        s, t = u - np.float32(column), v - np.float32(row)
+        w11 = s * t * weight
+        w01, w10 = s * weight - w11, t * weight - w11
+        w00 = weight - w01 - w10 - w11
+        i = np.uint64(row) * stride + np.uint64(column) * four
+        j = i + stride
+        e = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+        i, j = i + one, j + one
+        f = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+        i, j = i + one, j + one
+        g = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+        i, j = i + one, j + one
+        h = w00 * flat[i] + w01 * flat[i + four] + w10 * flat[j] + w11 * flat[j + four]
+        line[x, 0] += e
+        line[x, 1] += f
+        line[x, 2] += g
+        line[x, 3] += h
 
 
 @compiled
