@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -25,8 +26,15 @@ _NEAR = 4096
 """Floats that lie near the processor."""
 
 _ROUNDS = 10_000
-_ALONG = {"zoom": 1106.0, "spin": 1731.0, "rays": 1106.0}
-"""The longest ways of the steps as they are measured, in px: 60 % of the way to a corner, a quarter of a turn there."""
+_SAMPLES = {
+    "zoom": passes_and_taps(0.6 * CANVAS.farthest_from(960, 540)),
+    "spin": passes_and_taps(0.5 * math.pi * CANVAS.farthest_from(960, 540)),
+    "rays": passes_and_taps(0.6 * CANVAS.farthest_from(960, 540)),
+    "flow": (3, 7),
+    "displace": (1, 1),
+}
+"""In how many passes the steps go, as they are measured, and how many samples each px takes in each. A flow's samples
+wait for one another, as each tells where the next is; what is displaced is taken along slopes, of 12 floats more."""
 
 
 def peak() -> Iterator[Row]:
@@ -50,8 +58,7 @@ def peak() -> Iterator[Row]:
     yield _peak("bytes loaded from near by", f"{loads / 1e9:.0f} GB/s", loading)
     yield _peak("samples between px near by", f"{1e9 * sampling:.1f} ns each", sampled)
     at, tile = At(CANVAS, 1.0, ("bench",), CANVAS), Tile(picture, CANVAS)
-    for name, length in _ALONG.items():
-        passes, taps = passes_and_taps(length)
+    for name, (passes, taps) in _SAMPLES.items():
         count = passes * taps * PIXELS
         bounds = {
             "memory": 2 * passes * copying,

@@ -98,11 +98,12 @@ class Char(Step):
         return Tile(result, tile.region)
 
     def _noise(self, tile: Tile, at: At, pattern: Pattern, waves: int, larger: float) -> Matte:
-        """A field of noise over a picture, in waves so much larger than the plates."""
+        """A field of noise over a picture, in waves so much larger than the plates; what parts those is bent."""
+        bends = Warping(1, 0.25) if pattern == "cell borders" else Warping(0, 0.0)
         size = self.size * larger
         field = pattern_on(
             tile.region, at.scale, pattern, _octaves(waves, self.breathes if pattern == "gradient" else 0.0),
-            Laid("flat", (0.0, 0.0), (size, size), 0.0, 1.0, 1), Warping(1, 0.25), 0.0,
+            Laid("flat", (0.0, 0.0), (size, size), 0.0, 1.0, 1), bends, 0.0,
             (at.key(f"char {pattern}", self.seed),),
         )  # fmt: skip
         return np.ascontiguousarray(field[..., 0])
