@@ -52,6 +52,12 @@ class Cache:
         if lasts and self.lasting is not None:
             self.lasting.put(key, value)
 
+    def let_go(self) -> None:
+        """Keep nothing in memory; what lasts stays on disk."""
+        with self._lock:
+            self._values.clear()
+            self.held = 0
+
     def _hold(self, key: str, value: Value) -> None:
         for array in _arrays(value):
             array.flags.writeable = False

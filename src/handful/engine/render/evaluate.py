@@ -41,15 +41,9 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
         if should_stop():
             raise Stopped
         try:
-            value = each.compute([known[before.key] for before in each.inputs])
+            value = _computed(each, [known[before.key] for before in each.inputs], cache)
         except Unstable as error:
             raise PlanError(str(error)) from error
-        except MemoryError as error:
-            raise PlanError(_NO_ROOM) from error
-        except cv2.error as error:
-            if error.code != cv2.Error.StsNoMem:
-                raise
-            raise PlanError(_NO_ROOM) from error
         cache.put(each.key, value, each.lasts)
         known[each.key] = value
         for before in each.inputs:
@@ -59,6 +53,29 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
     found = known[node.key]
     assert isinstance(found, Tile)
     return found
+
+
+def _computed(node: Node, inputs: list[Value], cache: Cache) -> Value:
+    """The value of a node; where there is not enough memory, all that is only kept is let go of and it is tried again."""
+    value: Value
+    try:
+        value = node.compute(inputs)
+        return value
+    except (MemoryError, cv2.error) as error:
+        if not _lacks_memory(error):
+            raise
+        cache.let_go()
+    try:
+        value = node.compute(inputs)
+        return value
+    except (MemoryError, cv2.error) as error:
+        if not _lacks_memory(error):
+            raise
+        raise PlanError(_NO_ROOM) from error
+
+
+def _lacks_memory(error: Exception) -> bool:
+    return isinstance(error, MemoryError) or getattr(error, "code", None) == cv2.Error.StsNoMem
 
 
 def _to_compute(node: Node, cache: Cache) -> tuple[list[Node], dict[str, Value]]:
