@@ -1,6 +1,5 @@
 """The starters, and the page that is written from the declarations."""
 
-import json
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from types import ModuleType
@@ -9,11 +8,10 @@ from unittest import TestCase
 
 import numpy as np
 
-from handful.engine import Cache, read_recipe, render_frame
+from handful.engine import Cache, load_recipe, render_frame
 from handful.engine.kinds import limits, sources, steps
 from handful.engine.kinds.memory import Stateful
 from handful.engine.recipe import spans
-from handful.engine.sources.particles.flock import Flock
 from tests.loading import module_at
 
 STRIKING = {"beams", "flares", "streams", "strikes"}
@@ -45,17 +43,8 @@ class Seen(NamedTuple):
     ends: list[np.ndarray]
 
 
-_BEFORE = 1.0
-"""Seconds that what flows and burns is simulated before it begins, at most: enough to show, and to move."""
-
-
 def _looked_at(path: Path) -> Seen:
-    written = json.loads(path.read_text())
-    for layer in written["layers"]:
-        kind = sources()[layer["source"]["kind"]]
-        if "preroll" in layer["source"] and not issubclass(kind, Flock):
-            layer["source"]["preroll"] = min(_BEFORE, layer["source"]["preroll"])
-    recipe, cache = read_recipe(written), Cache(1 << 28)
+    recipe, cache = load_recipe(path), Cache(1 << 28)
     first, last = recipe.canvas.first, recipe.canvas.last
     shown = [spans(recipe, layer) for layer in recipe.layers if layer.on]
     begins = max(first, min(a for a, _ in shown))

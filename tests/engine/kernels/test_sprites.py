@@ -7,7 +7,7 @@ from unittest import TestCase
 import cv2
 import numpy as np
 
-from handful.engine.kernels.drawing.sheets import Album, album_of, sheet_of
+from handful.engine.kernels.drawing.sheets import Album, album_of, sheet_of, sheet_of_figures
 from handful.engine.kernels.drawing.sprites import draw_album, draw_sprites
 from handful.engine.picture import Region
 
@@ -109,7 +109,7 @@ class Shapes(TestCase):
         """Each is what is asked for, in a circle and on one line with the others: a full stop lies low, a
         quotation mark high, and a space is nothing."""
         figures = "8.' W"
-        sheet = sheet_of("a figure", figures)
+        sheet = sheet_of_figures(figures)
         side = int(sheet.sides[0])
         covers = [
             sheet.texels[begins : begins + (side + 1) ** 2, 0].reshape(side + 1, side + 1)

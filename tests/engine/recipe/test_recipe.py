@@ -110,6 +110,20 @@ class Bad(TestCase):
                 if nearest is not None:
                     self.assertEqual(problems[0].nearest, nearest)
 
+    def test_signs_that_cannot_be_drawn(self) -> None:
+        """A text holds what there are figures for, on one line, and some of it."""
+        for figures, says in (
+            ("", "at least one"),
+            ("é", "plain ASCII"),
+            ("ab\n", "plain ASCII"),
+            ("a" * 81, "at most 80"),
+        ):
+            source = {"kind": "particles", "figures": figures}
+            layer = {"id": "p", "name": "P", "source": source}
+            [problem] = _problems({"version": 3, "name": "Figures", "layers": [layer]})
+            self.assertEqual(problem.path, "layers[0].source.figures")
+            self.assertIn(says, problem.says)
+
     def test_all_problems_at_once(self) -> None:
         """Two mistakes, two problems."""
         data = _changed("layers.0.steps.0.lobes.1.radius", 900)

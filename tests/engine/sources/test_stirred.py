@@ -9,6 +9,7 @@ import numpy as np
 from handful.engine import Recipe, render_frame
 from handful.engine.recipe import RecipeError
 from handful.engine.render.cache import Cache
+from handful.engine.sources.particles import flock
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.looks import Look
 from handful.engine.sources.particles.overs import Overs
@@ -58,6 +59,19 @@ class Memory(TestCase):
             np.testing.assert_array_equal(render_frame(made, 12), wanted)
         late, after = render_frame(made, 12.8), render_frame(made, 13)
         self.assertLess(np.abs(late - after).mean(), 0.6 * np.abs(wanted - after).mean())
+
+    def test_a_state_knows_no_look(self) -> None:
+        """Where more are alive than are seen with ribbons, it is the same whether they were stepped with or without."""
+        plain, ribbons = (recipe(stir=150, rate=900, ribbon=ribbon) for ribbon in (0, 0.3))
+        with mock.patch.object(flock, "MOST_ALIVE", 650):
+            wanted = render_frame(ribbons, 12)
+            cache = Cache(1 << 28)
+            render_frame(plain, 12, 1.0, cache)
+            np.testing.assert_array_equal(render_frame(ribbons, 12, 1.0, cache), wanted)
+            again = Cache(1 << 28)
+            render_frame(ribbons, 12, 1.0, again)
+            alone = render_frame(plain, 12)
+            np.testing.assert_array_equal(render_frame(plain, 12, 1.0, again), alone)
 
     def test_looks_find_the_state(self) -> None:
         """Whatever is declared to be of the look steps nothing again, and all else does."""

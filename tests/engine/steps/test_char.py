@@ -7,7 +7,7 @@ import numpy as np
 
 from handful.engine.colour.heat import heat_of, heat_table
 from handful.engine.kinds import At
-from handful.engine.picture import Region, Tile
+from handful.engine.picture import MOST_LIGHT, Region, Tile
 from handful.engine.steps.colour.char import Char
 from tests.engine.recipes import as_it_comes
 
@@ -72,7 +72,14 @@ class Chars(TestCase):
             self.assertEqual(bool((one > 1.5 * other).any() and (other > 1.5 * one).any()), moves)
 
     def test_light_of_any_strength(self) -> None:
-        for light in (0.0, 1e-6, 65_000.0):
-            found = charred(light)
+        """Of the picture and of the embers: never more than a file holds, nor less than nothing."""
+        for light, settings in (
+            (0.0, {}),
+            (1e-6, {}),
+            (65_000.0, {}),
+            (0.3, {"kelvin": 3000.0, "light": 16.0}),
+        ):
+            found = charred(light, **settings)
             self.assertTrue(np.isfinite(found).all())
             self.assertGreaterEqual(float(found.min()), 0)
+            self.assertLessEqual(float(found.max()), MOST_LIGHT)

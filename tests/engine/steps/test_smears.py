@@ -195,6 +195,25 @@ class FarWays(TestCase):
                     self.assertAlmostEqual(float(found.sum() / wanted.sum()), 1, delta=0.02)
                     self.assertLess(float(np.abs(found - wanted).max()), 0.06 * float(wanted.max()))
 
+    def test_nothing_beyond_the_picture_is_looked_at(self) -> None:
+        """Ways so short that floats take the last row for the one beyond it: what lies there in memory is no number."""
+        held = np.full((161, 201, 4), np.nan, np.float32)
+        picture = held.reshape(-1)[: 160 * 200 * 4].reshape(160, 200, 4)
+        picture[:] = 1
+        for small in (1e-9, 1e-8, 1e-7, 1e-6, 1e-5, -1e-7, -1e-5):
+            for way in (
+                Away(100.3, 80.7, small),
+                Away(-900.0, 2000.0, small),
+                Around(100.0, 80.0, small),
+            ):
+                found = smeared(Tile(picture, FIELD), way, 70.0, FIELD).within(FIELD)
+                self.assertTrue(np.isfinite(found).all(), way)
+                np.testing.assert_allclose(found[2:-2, 2:-2], 1, atol=1e-4)
+        quarter = Around(100.0, 80.0, math.pi)
+        self.assertTrue(
+            np.isfinite(smeared(Tile(picture, FIELD), quarter, 400.0, FIELD).pixels).all()
+        )
+
     def test_no_more_memory_than_the_picture_asks_for(self) -> None:
         """However far off the place is that a way leads from."""
         tile = _soft()

@@ -48,11 +48,11 @@ Hex = Annotated[
 ]
 
 
-_PLAIN_SIGNS = "^[ -~]+$"
+_PLAIN_SIGNS = r"^[ -~]+$"
 
 
 def _check_words(text: str) -> str:
-    if not re.match(_PLAIN_SIGNS, text):
+    if not re.fullmatch(_PLAIN_SIGNS, text):
         raise ValueError("write at least one letter, digit or sign of plain ASCII, and no other")
     return text
 

@@ -150,8 +150,8 @@ class Fire(Stateful):
     )
     paced: Literal["as it is set", "by its size"] = setting(
         "by its size",
-        help="Whether it burns and cools in those times, or a foot half a metre wide does: of a larger one all is as "
-        "much slower as the root of its width is larger.",
+        help="Whether it burns and cools in those times, or one half a metre wide does: one four times as wide is "
+        "half as quick. Where a layer burns, the width that is set counts too.",
     )
     lift: float = setting(
         100, unit="%", least=-100, most=500, usual=(0, 200), help="How strongly heat lifts it."

@@ -17,7 +17,7 @@ from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.patterns import Laid, Octaves, Warping, pattern_on
 from handful.engine.picture import Picture, Region
 
-Shape = Literal["a puff", "a shard", "a ring", "a glint", "a figure"]
+Shape = Literal["a puff", "a shard", "a ring", "a glint"]
 
 _SIZE, _KINDS, _LEVELS = 96, 6, 6
 _LEAST_SIDE = 4
@@ -40,13 +40,19 @@ class Sheet(NamedTuple):
 
 
 @lru_cache(maxsize=4)
-def sheet_of(shape: Shape, figures: str = "") -> Sheet:
-    """The sheet of a kind of shape; of a figure, it has those that are asked for, in their order."""
-    if shape == "a figure":
-        level = _figures(figures)
-    else:
-        made = {"a puff": _puff, "a shard": _shard, "a ring": _ring, "a glint": _glint}[shape]
-        level = [made(n) for n in range(_KINDS)]
+def sheet_of(shape: Shape) -> Sheet:
+    """The sheet of a kind of shape."""
+    made = {"a puff": _puff, "a shard": _shard, "a ring": _ring, "a glint": _glint}[shape]
+    return _sheet([made(n) for n in range(_KINDS)])
+
+
+@lru_cache(maxsize=2)
+def sheet_of_figures(figures: str) -> Sheet:
+    """The sheet of the letters, digits and signs of a text, in their order."""
+    return _sheet(_figures(figures))
+
+
+def _sheet(level: list[NDArray[np.float32]]) -> Sheet:
     texels: list[NDArray[np.float32]] = []
     starts: list[int] = []
     sides: list[int] = []

@@ -24,7 +24,7 @@ Sheets = NDArray[np.float32]
 """Fields one behind the other `(S, H, W)`."""
 
 Carried = NDArray[np.float32]
-"""Several levels for each cell of each sheet `(S, H, W, 8)`."""
+"""Several levels for each cell `(H, W, 8)`, or for each cell of each sheet `(S, H, W, 8)`."""
 
 
 @compiled

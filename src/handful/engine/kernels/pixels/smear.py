@@ -194,13 +194,14 @@ def _mean_of_mapped(
 @compiled
 def _inside(start: float, pace: float, end: float, first: int, last: int) -> tuple[int, int]:
     """Of px from one up to another those that are surely at 0 up to an end, where px 0 is at `start` and each goes on
-    by a pace."""
+    by a pace. What is nearer to an end than floats may be wrong is left to be looked at by itself: a sample there
+    would reach beyond the picture."""
+    end -= 1.0
     if pace == 0.0:
         return (first, last) if 0.0 <= start < end else (last, last)
     low, high = -start / pace, (end - start) / pace
     if low > high:
         low, high = high, low
-    # What is nearer to an end than rounding errors are, of floats as well, is left to be looked at by itself.
     inner = int(math.ceil(min(max(low + 1.0, float(first)), float(last))))
     outer = int(math.floor(min(max(high - 1.0, float(first)), float(last))))
     return (inner, outer) if inner < outer else (last, last)

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.sources.particles.births import Lot, Numbers
+from handful.engine.sources.particles.births import MOST_ALIVE, Lot, Numbers
 
 RIBBON_POINTS = 13
 """Of how many points a ribbon is, from now on back."""
@@ -35,13 +35,14 @@ class Alive(NamedTuple):
         """Some of them."""
         return Alive._make([self.counted, *(part[chosen] for part in self[1:])])
 
-    def and_those(self, others: Alive, most: int) -> Alive:
-        """Some more with them; of more than `most`, the latest."""
-        which, *rest = (
-            np.concatenate([old, new])[-most:]
-            for old, new in zip(self[1:], others[1:], strict=True)
-        )
-        return Alive(self.counted, which, *rest)
+    def latest(self, most: int) -> Alive:
+        """No more of them than so many: the latest."""
+        return Alive._make([self.counted, *(part[-most:] for part in self[1:])])
+
+    def and_those(self, others: Alive) -> Alive:
+        """Some more with them; of more than there may be, the latest."""
+        both = [np.concatenate(parts) for parts in zip(self[1:], others[1:], strict=True)]
+        return Alive._make([self.counted, *both]).latest(MOST_ALIVE)
 
     def behind(
         self, earlier: Sequence[Alive], since: Sequence[float], ahead: float, ribbon: float

@@ -150,7 +150,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         )
 
     def most(self) -> int:
-        """How many there are at most; of more, the latest."""
+        """How many are seen at most; of more, the latest. A state holds more of them: it knows no look."""
         return MOST_ALIVE // self.strokes(self)
 
     def already(self) -> float:
@@ -240,7 +240,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             if self.is_shedding():
                 shed = self._left_by(key, after, left, ends, now, lasts)
                 bounced = self._bounced(key, after, hits, now - spans, now)
-                flock = flock.and_those(shed, self.most()).and_those(bounced, self.most())
+                flock = flock.and_those(shed).and_those(bounced)
         return flock
 
     def _bounced(self, key: Key, flock: Alive, hits: Numbers, begun: Numbers, now: float) -> Alive:
@@ -303,7 +303,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         rows = rows[0] + (rows[1] - rows[0]) * parts
         counts = flock.counted + np.array([0.0, self.rate * lasts])
         moments = stretch.seconds + np.array([gone, gone + lasts])
-        which, _, born, rows_then = self.born_between(key, counts, moments, rows, self.most())
+        which, _, born, rows_then = self.born_between(key, counts, moments, rows, MOST_ALIVE)
         lots = [self.thrown(key, which, born, rows_then, sown)]
         before = stretch.since + gone
         for turn, since in self.bursts_between(before, before + lasts):
@@ -312,7 +312,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             lots.append(self.thrown(key, *self.burst_at(turn, moment, row), sown))
         all_of = joined(flock.lot(), *lots)
         places = np.concatenate([flock.places, *(lot.starts for lot in lots)])
-        latest = slice(-self.most(), None)
+        latest = slice(-MOST_ALIVE, None)
         return Alive(
             counts[1:], all_of.which[latest], all_of.born[latest], all_of.starts[latest],
             places[latest], all_of.speeds[latest], all_of.roots[latest], all_of.dyes[latest],
@@ -377,7 +377,8 @@ class _Stepped(NamedTuple):
     """How many seconds ago each of the states was that come before it, if a ribbon is made of them."""
 
     def draw(self, at: At, state: State, *others: Any) -> Tile:
-        made, flock = self.shows.made, Alive(*state)
+        made = self.shows.made
+        flock = Alive(*state).latest(made.most())
         earlier, album = others[: len(self.since)], others[len(self.since) :]
         key = at.key("particles", made.seed)
         lives = made.lives(key, flock.which)

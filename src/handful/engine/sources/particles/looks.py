@@ -12,7 +12,7 @@ from handful.engine.colour.heat import COLDEST, HOTTEST, heat_of, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.purposes import HOW_LARGE, HOW_LIT, PHASE, SIDE
-from handful.engine.kernels.drawing.sheets import Album, sheet_of
+from handful.engine.kernels.drawing.sheets import Album, sheet_of, sheet_of_figures
 from handful.engine.kernels.drawing.spots import ALONG, LEAST_DISC, draw_spots
 from handful.engine.kernels.drawing.sprites import draw_album, draw_sprites
 from handful.engine.kinds import At, LayerId, Words, setting
@@ -319,7 +319,7 @@ class Look(Overs):
             sprites = self._sprites(key, which, age, spots, album.pages)
             sprites[:, 2:4] /= album.fills
             return draw_album(album, sprites[order], at.wanted, covers)
-        sheet = sheet_of(self.look, self.figures if self.look == "a figure" else "")
+        sheet = sheet_of_figures(self.figures) if self.look == "a figure" else sheet_of(self.look)
         sprites = self._sprites(key, which, age, spots, len(sheet.reaches))
         turn = math.radians(self.lit_from)
         lit_from = (math.cos(turn), math.sin(turn))

@@ -20,8 +20,12 @@ from handful.engine.kernels.chance.patterns import (
 )
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.easing import smooth
+from handful.engine.kernels.pixels.bounds import hold_bounds
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Matte, Picture, Tile, unset
+
+
+_STRAIGHT = Warping(0, 0.0)
 
 
 @register
@@ -76,9 +80,10 @@ class Char(Step):
     )
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
-        apart = self._noise(tile, at, "cell borders", 1, 1.0)
-        breathes = self._noise(tile, at, "gradient", 2, 3.0)
-        ash = self._noise(tile, at, "billowed", 3, 0.9)
+        cells = _octaves(1, 0.0)
+        apart = self._noise(tile, at, "cell borders", cells, 1.0, Warping(1, 0.25))
+        breathes = self._noise(tile, at, "gradient", _octaves(2, self.breathes), 3.0)
+        ash = self._noise(tile, at, "billowed", _octaves(3, 0.0), 0.9)
         result = unset(tile.region)
         in_bands(
             _char_rows, tile.region.height, np.ascontiguousarray(tile.pixels), apart, breathes, ash,
@@ -86,7 +91,7 @@ class Char(Step):
                 amount=self.amount / 100,
                 turned=self.turned / 100,
                 dark=2.0**-self.darker,
-                least=bounds_of("cell borders", _octaves(1, 0.0))[0],
+                least=bounds_of("cell borders", cells)[0],
                 cracks=self.cracks / 100 * _APART,
                 px=_APART / (self.size * at.scale),
                 kelvin=self.kelvin,
@@ -97,15 +102,20 @@ class Char(Step):
         )  # fmt: skip
         return Tile(result, tile.region)
 
-    def _noise(self, tile: Tile, at: At, pattern: Pattern, waves: int, larger: float) -> Matte:
-        """A field of noise over a picture, in waves so much larger than the plates; what parts those is bent."""
-        bends = Warping(1, 0.25) if pattern == "cell borders" else Warping(0, 0.0)
-        size = self.size * larger
-        field = pattern_on(
-            tile.region, at.scale, pattern, _octaves(waves, self.breathes if pattern == "gradient" else 0.0),
-            Laid("flat", (0.0, 0.0), (size, size), 0.0, 1.0, 1), bends, 0.0,
-            (at.key(f"char {pattern}", self.seed),),
-        )  # fmt: skip
+    def _noise(
+        self,
+        tile: Tile,
+        at: At,
+        pattern: Pattern,
+        octaves: Octaves,
+        larger: float,
+        warping: Warping = _STRAIGHT,
+    ) -> Matte:
+        """A field of noise over a picture, in waves so much larger than the plates."""
+        size = (self.size * larger, self.size * larger)
+        laid = Laid("flat", (0.0, 0.0), size, 0.0, 1.0, 1)
+        key = at.key(f"char {pattern}", self.seed)
+        field = pattern_on(tile.region, at.scale, pattern, octaves, laid, warping, 0.0, (key,))
         return np.ascontiguousarray(field[..., 0])
 
 
@@ -188,6 +198,7 @@ def _char_rows(
                 charred = there * (body * colour[c] + grey + ember)
                 result[y, x, c] = px[c] + amount * (charred - px[c])
             result[y, x, 3] = px[3]
+    hold_bounds(result[first:last])
 
 
 _PLATE = 0.5
