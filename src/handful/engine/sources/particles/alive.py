@@ -41,8 +41,8 @@ class Alive(NamedTuple):
 
     def and_those(self, others: Alive) -> Alive:
         """Some more with them; of more than there may be, the latest."""
-        both = [np.concatenate(parts) for parts in zip(self[1:], others[1:], strict=True)]
-        return Alive._make([self.counted, *both]).latest(MOST_ALIVE)
+        which, *rest = (np.concatenate([a, b]) for a, b in zip(self[1:], others[1:], strict=True))
+        return Alive(self.counted, which, *rest).latest(MOST_ALIVE)
 
     def behind(
         self, earlier: Sequence[Alive], since: Sequence[float], ahead: float, ribbon: float

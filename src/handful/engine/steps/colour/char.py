@@ -24,7 +24,6 @@ from handful.engine.kernels.pixels.bounds import hold_bounds
 from handful.engine.kinds import At, Step, register, setting
 from handful.engine.picture import Matte, Picture, Tile, unset
 
-
 _STRAIGHT = Warping(0, 0.0)
 
 
