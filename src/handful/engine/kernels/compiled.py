@@ -42,6 +42,12 @@ def compiled_along(function: F) -> F:
     return _compiled(function, side_by_side=False)
 
 
+def compiled_in(function: F) -> F:
+    """For what a loop calls for each px with whole arrays: it becomes a part of the kernel that calls it. A call
+    would count who holds each array, which two threads do in turns."""
+    return cast(F, njit(nogil=True, error_model="numpy", inline="always")(function))
+
+
 def _compiled(function: F, side_by_side: bool) -> F:
     made = njit(cache=True, nogil=True, error_model="numpy")(function)
     plain = made.compile

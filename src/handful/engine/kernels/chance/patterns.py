@@ -13,6 +13,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.kernels.angle import angle_of
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import (
     CACHED,
@@ -229,8 +230,8 @@ def _lay_row(
         turned = math.atan2(sine, cosine)
         for x in range(u.shape[0]):
             dx = (px[x] + 0.5) * size - x0
-            away = math.hypot(dx, dy)
-            u[x] = (math.atan2(dy, dx) - turned) * rounds / (2.0 * math.pi)
+            away = math.sqrt(dx * dx + dy * dy)
+            u[x] = (angle_of(dy, dx) - turned) * rounds / (2.0 * math.pi)
             v[x] = away / across
             wide = max(rounds / (2.0 * math.pi * max(away, 1e-3)), 1.0 / across)
             foot[x] = np.float32(wide * size)

@@ -9,6 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.kernels.angle import angle_of
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.forms.fronts import NEAR, Profile
 from handful.engine.picture import Region
@@ -110,7 +111,7 @@ def front_rows(
                 dx, dy = across - middle_x, (down - middle_y) / placing.flat
             away, strength = math.sqrt(dx * dx + dy * dy), 1.0
             ux, uy = dx / max(away, 1e-9), dy / max(away, 1e-9)
-            turn = math.atan2(dy, dx) / (2.0 * math.pi)
+            turn = angle_of(dy, dx) / (2.0 * math.pi)
             if shape == CONE:
                 behind, aside = -(dx * cosine + dy * sine), dy * cosine - dx * sine
                 side = 1.0 if aside >= 0.0 else -1.0

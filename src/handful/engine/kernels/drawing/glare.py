@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.kernels.angle import angle_of
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.easing import smooth
 from handful.engine.picture import Picture, Region
@@ -273,7 +274,7 @@ def _ghost_rows(
                     away = math.sqrt(dx * dx + dy * dy)
                     if away > reach:
                         continue
-                    angle = math.atan2(dy, dx) - turn
+                    angle = angle_of(dy, dx) - turn
                     angle -= share * (math.floor(angle / share) + half)
                     flat = away * math.cos(angle) / size
                     for c in range(3):

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_in, in_bands
 from handful.engine.kernels.fluid.burning import noise_in, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
 from handful.engine.kernels.fluid.molten import CORE, FOLDED, SKIN, TORN
@@ -126,7 +126,7 @@ def _lay_row(thick: Field, levels: Carried, y: Number, curve: Row, line: Line) -
         line[1, i, _THICK] = curve[3] * a + curve[4] * b + curve[5] * c
 
 
-@compiled
+@compiled_in
 def _smoothly(line: Line, x: Number, curve: Row, out: Row) -> tuple[Number, Number]:
     """All levels and how thick it stands at a place along a row; and how steep that is."""
     columns = line.shape[1]
@@ -189,7 +189,7 @@ def _plate(
     return border, dx / apart, dy / apart, own
 
 
-@compiled
+@compiled_in
 def _in_table(heat: Number, glow: Glow, most: Number) -> tuple[int, Number]:
     """The step of the table that a heat is in, and how far it is to the next."""
     place = np.float32(glow.coldest) + heat * np.float32(glow.hotter)
@@ -322,7 +322,7 @@ def _melt_rows(
             picture[py, px, 3] = cover
 
 
-@compiled
+@compiled_in
 def _is_bare(thick: Field, i: int, j: int) -> bool:
     """Whether nothing stands in a cell and in those beside it."""
     for b in range(max(0, j - 1), min(thick.shape[0], j + 2)):

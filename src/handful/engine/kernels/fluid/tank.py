@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_in, in_bands
 
 Field = NDArray[np.float32]
 
@@ -88,7 +88,7 @@ def _open_row(
         later[c] = here[c] + (moves * (here[c] - before[c]) + square * total) * kept
 
 
-@compiled
+@compiled_in
 def _rippled(
     heights: Field,
     before: Field,

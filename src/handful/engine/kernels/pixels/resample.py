@@ -20,7 +20,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, compiled_in, in_bands
 from handful.engine.picture import Picture, Region, Tile, clear_tile, unset
 
 Edge = Literal["clear", "hold", "wrap", "mirror"]
@@ -96,11 +96,10 @@ class Sampled(NamedTuple):
     ) -> Tile:
         """The same of a picture that does not shrink, each colour from places of its own; cover goes with green."""
         result = unset(region)
-        for channel, places in enumerate((red, green, blue, green)):
-            in_bands(
-                _take_channel_rows, region.height, places, self.table, self.packed, self.slopes, self.fold,
-                *self.bounds, channel, result,
-            )  # fmt: skip
+        in_bands(
+            _take_apart_rows, region.height, red, green, blue, self.table, self.packed, self.slopes,
+            self.fold, *self.bounds, result,
+        )  # fmt: skip
         return Tile(result, region)
 
 
@@ -252,10 +251,12 @@ def _take_rows(
 
 
 @compiled
-def _take_channel_rows(
+def _take_apart_rows(
     first: int,
     last: int,
-    places: NDArray[np.float32],
+    red: NDArray[np.float32],
+    green: NDArray[np.float32],
+    blue: NDArray[np.float32],
     table: NDArray[np.int64],
     packed: NDArray[np.float32],
     slopes: Slopes,
@@ -264,10 +265,9 @@ def _take_channel_rows(
     top: int,
     right: int,
     bottom: int,
-    channel: int,
     result: Picture,
 ) -> None:
-    """One channel of a picture that does not shrink."""
+    """Each channel of a picture that does not shrink, from places of its own."""
     flat = packed.reshape(-1)
     steep, steep_down = slopes[0].reshape(-1), slopes[1].reshape(-1)
     source_left, source_top = table[0, 1] + 0.5, table[0, 2] + 0.5
@@ -275,21 +275,28 @@ def _take_channel_rows(
     inner_right, inner_bottom = float(width - 1), float(height - 1)
     below = np.uint64(4 * width)
     for y in range(first, last):
-        for x in range(places.shape[1]):
-            u, v = float(places[y, x, 0]), float(places[y, x, 1])
-            found = np.float32(0.0)
-            if abs(u) < 1.0e7 and abs(v) < 1.0e7:
-                if fold > 0:
-                    u, v = folded(u, left, right, fold), folded(v, top, bottom, fold)
-                u, v = u - source_left, v - source_top
-                if 0.0 <= u < inner_right and 0.0 <= v < inner_bottom:
-                    column, row = int(u), int(v)
-                    corner = np.uint64(4 * (row * width + column) + channel)
-                    s, t = np.float32(u - column), np.float32(v - row)
-                    found = _channel(flat, steep, steep_down, corner, below, s, t)
-                elif -1.0 < u < width and -1.0 < v < height:
-                    found = _taken_at_edge(flat, steep, steep_down, width, height, u, v)[channel]
-            result[y, x, channel] = found
+        for x in range(red.shape[1]):
+            for channel in range(4):
+                u, v = float(green[y, x, 0]), float(green[y, x, 1])
+                if channel == 0:
+                    u, v = float(red[y, x, 0]), float(red[y, x, 1])
+                elif channel == 2:
+                    u, v = float(blue[y, x, 0]), float(blue[y, x, 1])
+                found = np.float32(0.0)
+                if abs(u) < 1.0e7 and abs(v) < 1.0e7:
+                    if fold > 0:
+                        u, v = folded(u, left, right, fold), folded(v, top, bottom, fold)
+                    u, v = u - source_left, v - source_top
+                    if 0.0 <= u < inner_right and 0.0 <= v < inner_bottom:
+                        column, row = int(u), int(v)
+                        corner = np.uint64(4 * (row * width + column) + channel)
+                        s, t = np.float32(u - column), np.float32(v - row)
+                        found = _channel(flat, steep, steep_down, corner, below, s, t)
+                    elif -1.0 < u < width and -1.0 < v < height:
+                        found = _taken_at_edge(flat, steep, steep_down, width, height, u, v)[
+                            channel
+                        ]
+                result[y, x, channel] = found
 
 
 @compiled
@@ -302,7 +309,7 @@ def _octaves(longest: np.float32) -> float:
     return whole + t * (1.44174 + t * (-0.70777 + t * (0.41234 + t * (-0.19032 + t * 0.04401))))
 
 
-@compiled
+@compiled_in
 def _longest_step(
     across: NDArray[np.float32], down: NDArray[np.float32], y: int, x: int
 ) -> np.float32:
@@ -426,7 +433,7 @@ def _taken_at_edge(
     return _taken_inside(near[0], near[1], near[2], 0, 2, s, t)
 
 
-@compiled
+@compiled_in
 def _taken_between(
     u: float, v: float, depth: float, table: NDArray[np.int64], flat: NDArray[np.float32]
 ) -> tuple[np.float32, np.float32, np.float32, np.float32]:
@@ -443,7 +450,7 @@ def _taken_between(
     return a, b, c, d
 
 
-@compiled
+@compiled_in
 def _straight(
     flat: NDArray[np.float32], u: float, v: float, start: np.uint64, below: np.uint64
 ) -> tuple[np.float32, np.float32, np.float32, np.float32]:
@@ -466,7 +473,7 @@ def _straight(
     return a, b, c, d
 
 
-@compiled
+@compiled_in
 def taken_straight(
     x: float, y: float, level: int, table: NDArray[np.int64], flat: NDArray[np.float32]
 ) -> tuple[np.float32, np.float32, np.float32, np.float32]:

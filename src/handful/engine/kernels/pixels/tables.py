@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled
+from handful.engine.kernels.compiled import compiled, compiled_in
 from handful.engine.picture import MOST_LIGHT, Picture
 
 Table = NDArray[np.float32]
@@ -74,7 +74,7 @@ def there(r: Level, g: Level, b: Level, cover: Level) -> Level:
     return max(cover, min(np.float32(1.0), max(r, max(g, b))))
 
 
-@compiled
+@compiled_in
 def looked_up(table: Table, light: Level) -> Level:
     """The curve at a light, straight between two entries: a float's own bits say which."""
     if not light >= _LEAST:
@@ -85,7 +85,7 @@ def looked_up(table: Table, light: Level) -> Level:
     return table[index] + (table[index + np.uint64(1)] - table[index]) * part
 
 
-@compiled
+@compiled_in
 def _changed(table: Table, light: Level, cover: Level, more: Level) -> Level:
     """A channel through the curve; `more` is how much is there beyond what is covered."""
     black = more * table[0]
