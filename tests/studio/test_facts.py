@@ -28,6 +28,9 @@ class Facts(TestCase):
         expected = PchipInterpolator([0, 0.5, 1], [0, 0.3, 1])(at)
         for one, other in zip(found, expected, strict=True):
             self.assertAlmostEqual(one, other, places=9)
+        below = [[0, 0], [0.5, -0.7], [1, 0]]
+        _, found = self.anybody.call("POST", "/curve", {"points": below, "at": [0.5]})
+        self.assertEqual(found, [-0.7])
         self.assertEqual(self.anybody.call("POST", "/curve", {"points": [], "at": at})[0], 422)
 
     def test_colours_of_light(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Annotated, Any
 
+import numpy as np
 from django.http import HttpRequest, HttpResponse
 from ninja import Field, NinjaAPI, Query, Schema
 from ninja import Path as PathParam
@@ -13,6 +14,7 @@ from ninja.security import django_auth
 
 from handful.engine.colour.temperature import colour_of
 from handful.engine.colour.transfer import hex_of
+from handful.engine.kernels.pixels.monotone import curve_through
 from handful.engine.recipe import (
     AnyChange,
     RecipeError,
@@ -25,7 +27,6 @@ from handful.engine.recipe import (
     upgraded,
 )
 from handful.engine.render import PlanError
-from handful.engine.steps.colour.curves import curve_through
 from handful.engine.values import drops_frames, timecode
 from handful.engine.values.moves.fields import FieldType
 from handful.studio.doors import CarefulParser, CarefulRenderer, Unreadable
@@ -184,8 +185,9 @@ def colour_of_temperature(
 
 @api.post("/curve", response=list[float], auth=None)
 def curve(request: HttpRequest, asked: CurvePoints) -> list[float]:
-    """The curve of the step of that name through points in any order, at some places."""
-    return curve_through(asked.points, asked.at)
+    """A curve as settings draw it, through points in any order, at some places."""
+    found: list[float] = curve_through(asked.points, np.array(asked.at, float)).tolist()
+    return found
 
 
 class Fitting(Schema):

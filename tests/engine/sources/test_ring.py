@@ -6,6 +6,7 @@ from unittest import TestCase
 
 import cv2
 import numpy as np
+from scipy.interpolate import PchipInterpolator
 from scipy.ndimage import distance_transform_edt
 from scipy.special import j0
 
@@ -96,6 +97,34 @@ class Rings(TestCase):
         row = height[90, 160:][inside]
         np.testing.assert_allclose(row, np.array(wanted) * row[-1] / wanted[-1], atol=0.05)
         self.assertLess(float(row.min()), -0.3)
+
+    def test_across_by_hand(self) -> None:
+        """A height along a radius is the curve through the points, from before the front to the end of the tail
+        (`scipy.interpolate.PchipInterpolator`), in each ring; at any scale, and where it pulls it makes mist."""
+        points = ((0, 0), (20, 100), (50, -60), (75, 30), (100, 0))
+        curve = PchipInterpolator(*(np.array(points).T / 100))
+        hand = EVEN | {
+            "falls": "by hand", "front": 10, "tail": 30, "grows": "by hand", "radius": 120,
+            "across": [{"part": part, "strength": strength} for part, strength in points],
+        }  # fmt: skip
+        height = picture(**hand, comes_as="height", amount=10, rings=2, gap=50, fainter=50)
+        row, away = height[90, 160:], np.arange(160, 320) + 0.5 - 160
+        power = math.log(2) / math.log1p(100_000 / 60)
+        for front, weaker in ((120, 1.0), (70, 0.5)):
+            along = (front + 10 - away) / 40
+            inside = (along > 0.02) & (along < 0.98)
+            wanted = 10 * weaker * curve(along[inside]) * (1 + front / 60) ** -power
+            np.testing.assert_allclose(row[inside], wanted, atol=0.12)
+        self.assertEqual(float(np.abs(row[(away > 82) & (away < 89)]).max()), 0)
+        half = picture(**hand, comes_as="height", amount=10, scale=0.5)
+        whole = cv2.resize(
+            picture(**hand, comes_as="height", amount=10), half.shape[1::-1], interpolation=cv2.INTER_AREA
+        )  # fmt: skip
+        self.assertLess(np.sqrt(np.mean((half - whole) ** 2)), 0.1)
+        cover = picture(**hand, comes_as="mist", dense=50)[..., 3]
+        self.assertAlmostEqual(float(cover.max()), 0.5 * 3**-power, delta=0.02)
+        pushes = hand | {"across": [{"part": 0, "strength": 0}, {"part": 100, "strength": 100}]}
+        self.assertEqual(float(picture(**pushes, comes_as="mist")[..., 3].max()), 0)
 
     def test_offsets_point_outwards(self) -> None:
         """Radially and as long as the height is high; light has no pull and no cover."""

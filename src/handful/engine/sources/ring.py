@@ -36,10 +36,12 @@ from handful.engine.kernels.forms.fronts import (
     profile,
     steps_over,
 )
+from handful.engine.kernels.pixels.monotone import curve_through
 from handful.engine.kinds import (
     At,
     LayerId,
     Others,
+    Piece,
     Planned,
     Planning,
     Source,
@@ -49,6 +51,23 @@ from handful.engine.kinds import (
 )
 from handful.engine.picture import PictureKind, Region, Tile, clear_tile
 from handful.engine.values import Point
+
+
+class Across(Piece):
+    """How strong a ring is at a part of its way from its front to the end of its tail."""
+
+    pictured = "curve"
+
+    says = "{strength} at {part}"
+
+    part: float = setting(
+        50, unit="%", least=0, most=100,
+        help="Where: 0 is before the front's rise, 100 the end of the tail.",
+    )  # fmt: skip
+    strength: float = setting(
+        100, unit="%", least=-400, most=400, usual=(-100, 100),
+        help="How strongly it shines or pushes there; below 0 it pulls.",
+    )  # fmt: skip
 
 
 @register
@@ -66,7 +85,7 @@ class Ring(Source):
         "It is {shape} at {at} of the layer {body}, at Mach {mach}, and {lies} with its vanishing point at "
         "{horizon}, {near} above where it is measured. It runs {runs} and grows {grows}: {radius}, {speed}, "
         "or {energy} on {metre} a metre, or from a drop of {drop} in {depth} of water, after {delay}. "
-        "Its front is {front} steep and falls over {tail}, {sharp} sharp, in {rings} rings {gap} apart, "
+        "Its front is {front} steep and falls over {tail}, {falls}, {sharp} sharp or {across}, in {rings} rings {gap} apart, "
         "each {fainter} of the one before. Over {reaches} it is down to half. Broken by {rough} in {waves} "
         "waves round, {patchy} patchy, boiling {boil}; it spans {span} about {direction}, {feather} soft, "
         "{flat} flat. It makes {comes_as}, in {colour} at {light}, pushing {amount} and covering {dense}."
@@ -155,6 +174,20 @@ class Ring(Source):
     sharp: float = setting(
         1.6, least=0, most=20, usual=(0, 6), help="How much quicker it falls at first."
     )
+    falls: Literal["as air does", "by hand"] = setting(
+        "as air does",
+        help="What it is across: a steep push, a long fall and the pull after it; or what a curve says.",
+    )
+    across: tuple[Across, ...] = setting(
+        [
+            {"part": 0, "strength": 0},
+            {"part": 12, "strength": 100},
+            {"part": 55, "strength": 18},
+            {"part": 100, "strength": 0},
+        ],
+        least=1, most=24,
+        help="By hand: how strong it is from before its front to the end of its tail.",
+    )  # fmt: skip
     rings: int = setting(
         1, least=1, most=24, usual=(1, 8), help="How many run one behind the other."
     )
@@ -245,6 +278,9 @@ _ROUND = 4096
 _TO_A_FRONT, _TO_A_TAIL = 6.0, 16.0
 """Into so many steps the rise and the fall are divided at the least."""
 
+_TO_A_CURVE = 400.0
+"""And what is drawn by hand from end to end: its points may be a hundredth apart."""
+
 _BALL_STEPS = 1024
 
 
@@ -277,7 +313,7 @@ class _Front(NamedTuple):
             outside = np.ascontiguousarray(Tile(body, at.canvas).within(region))
         amount = made.amount
         if made.comes_as == "mist":
-            amount = made.dense / 100 / max(1e-9, -self._strongest_pull())
+            amount = made.dense / 100 / max(1e-9, -self._push().strongest_pull())
         in_bands(
             front_rows, region.height, region.left, region.top, placing, known, self._round(at), outside,
             _DRAWN_AS[made.comes_as], amount, light_of(made.colour, made.light),
@@ -311,7 +347,14 @@ class _Front(NamedTuple):
         return Push(
             made.front, made.tail, made.sharp, made.rings, made.gap, made.fainter / 100, made.reaches,
             made.runs == "inwards" and made.shape != "a cone",
+            self._across if made.falls == "by hand" else None,
         )  # fmt: skip
+
+    def _across(self, along: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The curve drawn by hand, even before its first point and after its last."""
+        strengths = [(piece.part / 100, piece.strength / 100) for piece in self.made.across]
+        ends = min(at for at, _ in strengths), max(at for at, _ in strengths)
+        return curve_through(strengths, np.clip(along, *ends))
 
     def _farthest(self, at: At) -> float:
         """px of the full size from the place to the farthest that is asked for, where it is on the picture."""
@@ -335,6 +378,8 @@ class _Front(NamedTuple):
             radius = 0.0
         first, last = push.span(radius)
         finest = min(made.front / _TO_A_FRONT, made.tail / _TO_A_TAIL)
+        if push.across:
+            finest = min(finest, (made.front + made.tail) / _TO_A_CURVE)
         if made.shape != "a ball":
             away, step = steps_over(first, last, finest)
             return profile(push.at(away, radius), first, step)
@@ -344,11 +389,6 @@ class _Front(NamedTuple):
             through = -np.gradient(through, step)
         through *= np.abs(push.at(away, radius)).max() / max(1e-12, np.abs(through).max())
         return profile(through, 0, step)
-
-    def _strongest_pull(self) -> float:
-        """What there is where the pull is strongest, of a front of 1."""
-        parts = np.linspace(0, 6, 512)
-        return float(((1 - parts) * np.exp(-self.made.sharp * parts)).min())
 
     def _touched(self, at: At, placing: Placing, known: Profile) -> Region:
         made = self.made

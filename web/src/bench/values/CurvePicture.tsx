@@ -7,7 +7,8 @@ import { numberIn, type PictureProps } from './pieces'
 const SAMPLES = 65
 const HUNDRED = 100
 
-/** A curve through points from what a level was, across, to what it becomes, upwards. */
+/** A curve through points from what a level was, across, to what it becomes, upwards; with as much room below
+ * nothing as above it where that may be less. */
 export function CurvePicture(props: PictureProps & { isSmall?: boolean }) {
   const { pieces, along, up, chosen, label, isSmall, onChoose, onChange, onAdd, onSettle } = props
   const box = useRef<SVGSVGElement>(null)
@@ -18,6 +19,8 @@ export function CurvePicture(props: PictureProps & { isSmall?: boolean }) {
   const most = Math.max(HUNDRED, ...places.flat())
   const at = Array.from({ length: SAMPLES }, (_, i) => (i * most) / (SAMPLES - 1))
   const levels = useQuery(curveThrough(places, at)).data
+  const low = up?.least != null && up.least < 0 ? -most : 0
+  const high = most - low
   const line = levels?.map((level, i) => `${at[i]},${most - level}`).join(' ')
   const curve = (
     <polyline
@@ -31,7 +34,7 @@ export function CurvePicture(props: PictureProps & { isSmall?: boolean }) {
     return (
       <svg
         aria-hidden="true"
-        viewBox={`0 0 ${most} ${most}`}
+        viewBox={`0 0 ${most} ${high}`}
         preserveAspectRatio="none"
         className="block h-full w-full"
       >
@@ -40,18 +43,18 @@ export function CurvePicture(props: PictureProps & { isSmall?: boolean }) {
     )
   }
 
-  const held = (value: number) => Math.round(Math.min(most, Math.max(0, value)))
+  const held = (value: number, least = 0) => Math.round(Math.min(most, Math.max(least, value)))
   function placeOf(event: PointerEvent): [number, number] {
     const area = box.current?.getBoundingClientRect()
     if (!area) return [0, 0]
     const x = ((event.clientX - area.left) / area.width) * most
-    const y = most - ((event.clientY - area.top) / area.height) * most
-    return [held(x), held(y)]
+    const y = most - ((event.clientY - area.top) / area.height) * high
+    return [held(x), held(y, low)]
   }
   function move(i: number, [x, y]: [number, number], gesture?: string) {
     const piece = pieces[i]
     if (!piece || !up) return
-    onChange(pieces.with(i, { ...piece, [along.name]: held(x), [up.name]: held(y) }), gesture)
+    onChange(pieces.with(i, { ...piece, [along.name]: held(x), [up.name]: held(y, low) }), gesture)
   }
   function press(event: KeyboardEvent, i: number) {
     const ways: Record<string, [number, number]> = {
@@ -76,7 +79,8 @@ export function CurvePicture(props: PictureProps & { isSmall?: boolean }) {
     <div className="relative mx-auto size-56">
       <svg
         ref={box}
-        viewBox={`0 0 ${most} ${most}`}
+        viewBox={`0 0 ${most} ${high}`}
+        preserveAspectRatio="none"
         aria-label={`Curve of ${label}`}
         onPointerDown={(event) => {
           const [x, y] = placeOf(event)
@@ -85,7 +89,7 @@ export function CurvePicture(props: PictureProps & { isSmall?: boolean }) {
         className="absolute inset-0 h-full w-full cursor-copy rounded-lg bg-ground"
       >
         <path
-          d={`M0 ${most}L${most} 0M${most / 2} 0V${most}M0 ${most / 2}H${most}`}
+          d={`${low ? '' : `M0 ${most}L${most} 0`}M${most / 2} 0V${high}M0 ${high / 2}H${most}`}
           className="stroke-line"
           vectorEffect="non-scaling-stroke"
         />
@@ -108,7 +112,7 @@ export function CurvePicture(props: PictureProps & { isSmall?: boolean }) {
           onPointerUp={onSettle}
           onKeyDown={(event) => press(event, i)}
           className={`absolute size-3.5 -translate-x-1/2 -translate-y-1/2 touch-none rounded-full border-2 bg-ground ${i === chosen ? 'border-accent' : 'border-quiet'}`}
-          style={{ left: `${(100 * x) / most}%`, top: `${100 - (100 * y) / most}%` }}
+          style={{ left: `${(100 * x) / most}%`, top: `${(100 * (most - y)) / high}%` }}
         />
       ))}
     </div>

@@ -12,6 +12,7 @@ takes the mean of all that it holds, however thin it is.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -35,7 +36,8 @@ _TENSION, _VISCOSITY = 7.28e-5, 1.0e-6
 class Push(NamedTuple):
     """Rings of a push and a pull: over how far it rises, lasts, and how sharply it falls, in px; how many
     there are, how far apart, each of what share of the one before; at which radius it is down to half;
-    and whether they run inwards."""
+    and whether they run inwards. With `across`, each goes along that curve instead, from where its rise begins, 0,
+    to the end of its tail, 1."""
 
     front: float
     tail: float
@@ -45,6 +47,7 @@ class Push(NamedTuple):
     fainter: float
     reaches: float
     inwards: bool
+    across: Callable[[Line], Line] | None = None
 
     def falls(self) -> float:
         """The power of the radius by which it grows weaker."""
@@ -52,7 +55,7 @@ class Push(NamedTuple):
 
     def span(self, radius: float) -> tuple[float, float]:
         """Between which distances there is anything."""
-        back = _GONE * self.tail + (self.rings - 1) * self.gap
+        back = self._lasts() + (self.rings - 1) * self.gap
         if self.inwards:
             return radius - self.front, radius + back
         return radius - back, radius + self.front
@@ -65,14 +68,32 @@ class Push(NamedTuple):
             if runs < 0 < radius:
                 break  # not begun; those of a cone, which has no radius, begin behind it
             behind = away - runs if self.inwards else runs - away
-            rise = np.clip((behind + self.front) / self.front, 0, 1)
-            part = np.maximum(0, behind) / self.tail
             weak = self.fainter**n * (1 + max(0.0, runs) / NEAR) ** -self.falls()
-            pressure = (1 - part) * np.exp(-self.sharp * part)
-            total += np.where(
-                behind < _GONE * self.tail, weak * rise * rise * (3 - 2 * rise) * pressure, 0
-            )
+            total += np.where(behind < self._lasts(), weak * self._one(behind), 0)
         return total
+
+    def strongest_pull(self) -> float:
+        """What there is where one ring pulls most, below 0; or 0 where it only pushes."""
+        behind, _ = steps_over(-self.front, self._lasts(), self._lasts() / _PULL_STEPS)
+        return min(0.0, float(self._one(behind).min()))
+
+    def _lasts(self) -> float:
+        """How far behind its front one has an end."""
+        return self.tail if self.across else _GONE * self.tail
+
+    def _one(self, behind: Line) -> Line:
+        """What there is of one of strength 1, so many px behind its front."""
+        if self.across:
+            along = (behind + self.front) / (self.front + self.tail)
+            return np.where((along >= 0) & (along <= 1), self.across(np.clip(along, 0, 1)), 0)
+        rise = np.clip((behind + self.front) / self.front, 0, 1)
+        part = np.maximum(0, behind) / self.tail
+        pressure: Line = rise * rise * (3 - 2 * rise) * (1 - part) * np.exp(-self.sharp * part)
+        return pressure
+
+
+_PULL_STEPS = 1024
+"""Places at which the strongest pull is looked for."""
 
 
 class Profile(NamedTuple):

@@ -6,10 +6,20 @@ Journal on Scientific and Statistical Computing 5(2), 1984.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import numpy as np
 from numpy.typing import NDArray
 
 Numbers = NDArray[np.float64]
+
+
+def curve_through(points: Iterable[tuple[float, float]], at: Numbers) -> Numbers:
+    """The curve through points in any order, at places; of two at one place the last counts, and straight on
+    beyond the ends."""
+    known = dict(points)
+    x = np.array(sorted(known))
+    return monotone(x, np.array([known[place] for place in x]), at)
 
 
 def monotone(x: Numbers, y: Numbers, at: Numbers) -> Numbers:

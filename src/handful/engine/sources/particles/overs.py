@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.pixels.monotone import monotone
+from handful.engine.kernels.pixels.monotone import curve_through
 from handful.engine.kinds import Kind, Piece, setting
 from handful.engine.sources.particles.births import Numbers
 
@@ -85,9 +85,8 @@ class Overs(Kind):
 
 def over_life(points: Sequence[OverLife], part: Numbers) -> Numbers | float:
     """A curve through points in any order, at parts of lives, never below nothing; even before and after it."""
-    shares = {point.part / 100: point.share / 100 for point in points}
-    if len(set(shares.values())) == 1:
-        return next(iter(shares.values()))
-    x = np.array(sorted(shares))
-    y = np.array([shares[place] for place in x])
-    return np.maximum(monotone(x, y, np.clip(part, x[0], x[-1])), 0)
+    shares = [(point.part / 100, point.share / 100) for point in points]
+    if len({share for _, share in shares}) == 1:
+        return shares[0][1]
+    ends = min(at for at, _ in shares), max(at for at, _ in shares)
+    return np.maximum(curve_through(shares, np.clip(part, *ends)), 0)

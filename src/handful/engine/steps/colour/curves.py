@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
 
 from handful.engine.colour.transfer import as_light, as_seen
 from handful.engine.kernels.compiled import compiled
-from handful.engine.kernels.pixels.monotone import Numbers, monotone
+from handful.engine.kernels.pixels.monotone import Numbers, curve_through
 from handful.engine.kernels.pixels.tables import Table, table_of, through
 from handful.engine.kinds import At, Changer, Piece, Pointwise, register, setting
 from handful.engine.picture import Picture
@@ -75,19 +74,11 @@ class Curves(Pointwise):
 
 
 def _curve(points: tuple[CurvePoint, ...], levels: Numbers) -> Numbers:
-    """The curve through points in any order; of two at one level the last counts."""
-    return _through({point.level / 100: point.becomes / 100 for point in points}, levels)
-
-
-def _through(known: dict[float, float], levels: Numbers) -> Numbers:
-    x = np.array(sorted(known))
-    return np.maximum(monotone(x, np.array([known[level] for level in x]), levels), 0)
-
-
-def curve_through(points: Sequence[tuple[float, float]], at: Sequence[float]) -> list[float]:
-    """A curve as this step draws it through points in any order, at some places."""
-    found: list[float] = _through(dict(points), np.array(at, float)).tolist()
-    return found
+    """The curve through points, never below nothing."""
+    through_them = curve_through(
+        ((point.level / 100, point.becomes / 100) for point in points), levels
+    )
+    return np.maximum(through_them, 0)
 
 
 @compiled
