@@ -188,8 +188,8 @@ def _python(words: list[str], env: dict[str, str]) -> int:
             continue
 
 
-_TESTS_AT_ONCE = (os.cpu_count() or 1) + 1
-"""A page waits for the server and the server for the page: one more than there are cores leaves little of
+_TESTS_AT_ONCE = (os.cpu_count() or 1) + 2
+"""A page waits for the server and the server for the page: two more than there are cores leave little of
 them idle."""
 
 _ENGINE_COMMANDS = ("render", "check", "import", "export", "schema", "catalogue")

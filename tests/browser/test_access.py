@@ -19,6 +19,8 @@ RULES = "{runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}"
 
 
 class Access(BrowserTest):
+    lasts = True
+
     def found(self) -> list[str]:
         """What axe calls serious or critical, with the first place of each."""
         self.page.evaluate(AXE.read_text())

@@ -21,6 +21,8 @@ from tests.browser.base import BrowserTest
 
 
 class Journey(BrowserTest):
+    lasts = True
+
     def setUp(self) -> None:
         super().setUp()
         self._load_short_demo()

@@ -81,6 +81,8 @@ class Camera(TestCase):
 
 
 class Recipes(TestCase):
+    lasts = True
+
     def test_points_follow_the_pan(self) -> None:
         """Each recipe's points move as its camera does, and lie on what they are named for."""
         places = {

@@ -21,6 +21,8 @@ ROOT = Path(__file__).parents[2]
 
 
 class Starters(TestCase):
+    lasts = True
+
     def test_each_lives(self) -> None:
         """It is read, shows in the middle, or soon after it begins where each frame rests on all before, and moves; what
         strikes is nothing on its first and last frame."""

@@ -16,6 +16,8 @@ from launcher.places import DATA, ROOT
 
 
 class Demo(TestCase):
+    lasts = True
+
     def _data(self) -> Path:
         """A data folder without a database, with everything that takes long to install."""
         folder = tempfile.TemporaryDirectory()

@@ -34,6 +34,8 @@ def _free_port() -> int:
 
 
 class Proxied(TransactionTestCase):
+    lasts = True
+
     def setUp(self) -> None:
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         self.inner, self.outer = _free_port(), _free_port()

@@ -20,6 +20,8 @@ CANVAS = {"width": 640, "height": 360, "rate": 25, "first": 1, "last": 60}
 
 
 class Killed(TransactionTestCase):
+    lasts = True
+
     def setUp(self) -> None:
         self.root = use_temporary_folders(self)
         self.workers: list[subprocess.Popen[bytes]] = []

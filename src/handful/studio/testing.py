@@ -8,7 +8,7 @@ import unittest
 from typing import Any
 
 from django.db.backends.base.base import BaseDatabaseWrapper
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite
 
 
 class Runner(DiscoverRunner):
@@ -28,6 +28,14 @@ class Runner(DiscoverRunner):
         self.folder.cleanup()
         super().teardown_test_environment(**kwargs)
 
+    def build_suite(self, *arguments: Any, **kwargs: Any) -> unittest.TestSuite:
+        """Where several processes share the tests, classes that say that they `last` begin first: one that began last
+        would be waited for alone."""
+        suite = super().build_suite(*arguments, **kwargs)
+        if isinstance(suite, ParallelTestSuite):
+            suite.subsuites.sort(key=lambda part: not _lasts(part))
+        return suite
+
     def run_suite(self, suite: unittest.TestSuite, **kwargs: Any) -> Any:
         result = super().run_suite(suite, **kwargs)
         failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
@@ -42,6 +50,10 @@ class Runner(DiscoverRunner):
         if hasattr(self, "counts"):
             passed, failed, skipped = self.counts
             print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
+
+
+def _lasts(part: unittest.TestSuite) -> bool:
+    return any(getattr(test, "lasts", False) for test in part)
 
 
 def end_other_sessions(connection: BaseDatabaseWrapper, live: str) -> None:
