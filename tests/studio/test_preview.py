@@ -11,7 +11,7 @@ from django.test import TestCase
 from PIL import Image
 
 from handful.engine import read_recipe
-from handful.engine.render import Stopped
+from handful.engine.render import PlanError, Stopped
 from handful.engine.render.view import View
 from handful.studio.plates.service import lay_plate
 from handful.studio.preview import service
@@ -31,6 +31,52 @@ from tests.studio.base import (
 
 def _wanted(frame: int = 1, **view: Any) -> Wanted:
     return Wanted(frame, 1.0, None, View(**view), None)
+
+
+class Budget(TestCase):
+    """A picture that is likely to take long is shown smaller; `SECONDS_A_PX` says what is likely."""
+
+    def setUp(self) -> None:
+        self.preview = Preview()
+        self.recipe = read_recipe(small_recipe())
+
+    def test_too_dear_it_is_smaller_unless_it_is_wanted_whole(self) -> None:
+        with mock.patch.object(service, "BUDGET_SECONDS", 0):
+            smaller = self.preview.look("1/bench", 1, self.recipe, _wanted())
+            self.assertEqual(smaller.scale, 1 / 8)
+            self.assertGreater(smaller.seconds or 0, 0)
+            assert smaller.shown is not None
+            self.assertEqual(Image.open(BytesIO(smaller.shown.jpeg)).size, (8, 5))
+            whole = self.preview.look("1/bench", 2, self.recipe, _wanted(), whole=True)
+            assert whole.shown is not None
+            self.assertEqual(Image.open(BytesIO(whole.shown.jpeg)).size, (64, 36))
+            self.assertIsNone(whole.seconds)
+            again = self.preview.look("1/bench", 3, self.recipe, _wanted())
+            self.assertEqual(again, whole, "what is known costs nothing")
+
+    def test_as_large_as_is_likely_to_be_there_in_time(self) -> None:
+        with mock.patch.object(service, "seconds_of", side_effect=[9.0, 5.0, 2.0]):
+            found = self.preview.look("1/bench", 1, self.recipe, _wanted())
+        self.assertEqual((found.scale, found.seconds), (0.25, 9.0))
+
+    def test_after_all_its_time_it_is_given_up_in_words(self) -> None:
+        with (
+            mock.patch.object(service, "MOST_SECONDS", -60.0),
+            self.assertRaisesRegex(PlanError, "given up; a smaller one"),
+        ):
+            self.preview.look("1/bench", 1, self.recipe, _wanted())
+        self.assertIsNotNone(self.preview.look("1/bench", 2, self.recipe, _wanted()).shown)
+
+    def test_the_api_tells_what_it_would_take(self) -> None:
+        client = client_of(person("Ada"))
+        look = {
+            "bench": "b", "order": 1, "recipe": small_recipe(seed=9),
+            "picture": {"frame": 3, "scale": 1.0},
+        }  # fmt: skip
+        with mock.patch.object(service, "BUDGET_SECONDS", 0):
+            answer = client.post("/api/v1/preview/look", look, content_type="application/json")
+        self.assertEqual((answer.status_code, answer["X-Scale"]), (200, "0.125"))
+        self.assertIn("X-Seconds", answer)
 
 
 class Addresses(TestCase):

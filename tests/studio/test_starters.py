@@ -8,7 +8,7 @@ import numpy as np
 from django.test import TestCase
 
 from handful.engine.recipe import read_recipe
-from handful.studio.preview.service import preview
+from handful.studio.preview.apart import preview
 from handful.studio.shots.models import Shot
 from handful.studio.starters.service import starters
 from tests.studio.base import client_of, person, use_temporary_folders

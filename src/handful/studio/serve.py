@@ -1,10 +1,9 @@
-"""The web server: one process, so that all requests share one picture cache."""
+"""The web server: one process for all requests, and beside it the one that computes pictures."""
 
 from __future__ import annotations
 
 import os
 import sys
-import time
 from threading import Thread
 
 import uvicorn
@@ -12,8 +11,6 @@ from django.conf import settings
 from django.core.asgi import get_asgi_application
 from django.utils.autoreload import run_with_reloader
 
-from handful.engine.everything import warm_up
-from handful.studio.compiling import compiling
 from handful.studio.connections import App, Patience, of_bounded_size, watched
 from handful.studio.memory import hold_memory
 
@@ -48,20 +45,19 @@ def made_server(app: App, host: str, port: int, patience: Patience) -> uvicorn.S
 
 
 def _serve() -> None:
+    # What it is made of asks for the settings as it is loaded.
+    from handful.studio.preview.apart import begin_computing, end_computing
+
     hold_memory()
     app = get_asgi_application()
-    Thread(target=_warm_up, daemon=True).start()
+    Thread(target=begin_computing, daemon=True).start()
     host = os.environ.get("HANDFUL_BIND", "127.0.0.1")
     # Behind a proxy all come from one address.
     patience = Patience(most_of_an_address=MOST_CONNECTIONS) if settings.SECURE else Patience()
-    made_server(app, host, int(sys.argv[1]), patience).run()
-
-
-def _warm_up() -> None:
-    """Load what is compiled, once all of it is."""
-    while compiling() is not None:
-        time.sleep(1)
-    warm_up()
+    try:
+        made_server(app, host, int(sys.argv[1]), patience).run()
+    finally:
+        end_computing()
 
 
 if __name__ == "__main__":

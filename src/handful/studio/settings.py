@@ -39,6 +39,10 @@ POOL = {"min_size": 2, "max_size": 20, "timeout": 10}
 """Connections that the threads of the web server share, of which each answers one request."""
 
 
+SERVES = os.environ.get("HANDFUL_SERVES") == "1"
+"""Whether this is the web server itself, and no command or test."""
+
+
 def _database(url: str) -> dict[str, object]:
     parts = urlsplit(url)
     return {
@@ -49,7 +53,7 @@ def _database(url: str) -> dict[str, object]:
         "HOST": parts.hostname or "127.0.0.1",
         "PORT": str(parts.port or 5432),
         "CONN_HEALTH_CHECKS": True,
-        "OPTIONS": {"pool": POOL} if os.environ.get("HANDFUL_SERVES") == "1" else {},
+        "OPTIONS": {"pool": POOL} if SERVES else {},
     }
 
 

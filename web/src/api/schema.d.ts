@@ -75,7 +75,7 @@ export interface paths {
         put?: never;
         /**
          * Curve
-         * @description The curve of the step of that name through points in any order, at some places.
+         * @description A curve as settings draw it, through points in any order, at some places.
          */
         post: operations["handful_studio_api_curve"];
         delete?: never;

@@ -81,7 +81,7 @@ export function Bench() {
 }
 
 function OpenBench({ hasPlate }: { hasPlate: boolean }) {
-  const { play, areaRef, pictureSize } = useLooking()
+  const { play, whole, areaRef, pictureSize, wanted } = useLooking()
   useShortcuts(play)
   return (
     <div className="flex h-full flex-col overflow-x-hidden overflow-y-auto wide:grid wide:grid-cols-[minmax(0,1fr)] wide:grid-rows-[auto_auto_minmax(0,1fr)] wide:overflow-hidden">
@@ -89,7 +89,13 @@ function OpenBench({ hasPlate }: { hasPlate: boolean }) {
       <Strip />
       <div className="contents wide:grid wide:min-h-0 wide:grid-cols-[minmax(0,1fr)_396px]">
         <main className="contents wide:flex wide:min-h-0 wide:min-w-0 wide:flex-col wide:px-4 wide:pt-1.5 wide:pb-2">
-          <Picture areaRef={areaRef} size={pictureSize} hasPlate={hasPlate} />
+          <Picture
+            areaRef={areaRef}
+            size={pictureSize}
+            hasPlate={hasPlate}
+            wanted={wanted}
+            onWhole={whole}
+          />
           <Ribbon onPlay={play} />
         </main>
         <RecipePanel />

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from fractions import Fraction
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Self, Union
 
@@ -243,6 +244,10 @@ class Recipe(_Part):
     elements: list[NamedElement] = Field(default_factory=list, max_length=20)
     layers: list[Layer] = Field(default_factory=list, max_length=100)
     finish: list[AnyStep] = Field(default_factory=list, max_length=MOST_STEPS)
+
+    def __reduce__(self) -> tuple[Callable[[str], Recipe], tuple[str]]:
+        """It goes to another process as it is written: its parts are of types that are made from declarations."""
+        return Recipe.model_validate_json, (self.model_dump_json(exclude_unset=True),)
 
     @model_validator(mode="after")
     def _loops_within_its_frames(self) -> Self:

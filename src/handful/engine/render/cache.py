@@ -8,6 +8,7 @@ from threading import Lock
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.render.costs import Costs
 from handful.engine.render.lasting import Lasting
 from handful.engine.render.nodes import Value
 
@@ -21,6 +22,7 @@ class Cache:
         self.lasting = lasting
         self.held = 0
         self.misses = 0
+        self.costs = Costs()
         self._values: OrderedDict[str, Value] = OrderedDict()
         self._lock = Lock()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections import Counter
 from collections.abc import Callable
 
@@ -40,10 +41,12 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
     for each in order:
         if should_stop():
             raise Stopped
+        begun = time.perf_counter()
         try:
             value = _computed(each, [known[before.key] for before in each.inputs], cache)
         except Unstable as error:
             raise PlanError(str(error)) from error
+        cache.costs.learn(each.work, time.perf_counter() - begun)
         cache.put(each.key, value, each.lasts)
         known[each.key] = value
         for before in each.inputs:

@@ -15,14 +15,24 @@ Value = Tile | State
 """A picture, or a state that pictures come from."""
 
 
+class Work(NamedTuple):
+    """What there is to do for a node: of what kind it is, and for how many px."""
+
+    what: str
+    px: int
+    is_state: bool = False
+
+
 class Node(NamedTuple):
     """One picture or state to compute. `key` names its content; `compute` takes the inputs' values. A state
     that `lasts` is worth keeping on disk, and that of a source with memory is at a `frame` of the shot. One that
-    `fills` costs as much for each px, however many are asked for: a source that has no end is in it."""
+    `fills` costs as much for each px, however many are asked for: a source that has no end is in it. `work` tells
+    what computing it is like."""
 
     key: str
     inputs: tuple[Node, ...]
     compute: Callable[[list[Any]], Any]
+    work: Work
     lasts: bool = False
     frame: int | None = None
     fills: bool = False
@@ -83,4 +93,15 @@ def node_of(
     for before in inputs:
         digest.update(before.key.encode())
     fills = any(before.fills for before in inputs)
-    return Node(digest.hexdigest(), inputs, compute, fills=fills)
+    return Node(digest.hexdigest(), inputs, compute, _work(what, about), fills=fills)
+
+
+def _work(what: str, about: object) -> Work:
+    """By what is drawn or done, where it is of one kind, and where; of steps in a row by the first."""
+    parts = about if type(about) is tuple else (about,)
+    parts = parts[0] if type(parts[0]) is tuple else parts
+    places = [part.wanted if isinstance(part, At) else part for part in parts]
+    region = next((place for place in places if isinstance(place, Region)), None)
+    kind = "" if isinstance(places[0], Region) else type(places[0]).__name__
+    px = 0 if region is None else max(0, region.width) * max(0, region.height)
+    return Work(f"{what} {kind}", px, what == "state")

@@ -174,15 +174,16 @@ class Ring(Source):
     sharp: float = setting(
         1.6, least=0, most=20, usual=(0, 6), help="How much quicker it falls at first."
     )
-    falls: Literal["as air does", "by hand"] = setting(
+    falls: Literal["by hand", "as air does"] = setting(
         "as air does",
-        help="What it is across: a steep push, a long fall and the pull after it; or what a curve says.",
+        help="What it is across: what a curve says; or a steep push, a long fall and the pull after it.",
     )
     across: tuple[Across, ...] = setting(
         [
             {"part": 0, "strength": 0},
             {"part": 12, "strength": 100},
-            {"part": 55, "strength": 18},
+            {"part": 40, "strength": 0},
+            {"part": 60, "strength": -25},
             {"part": 100, "strength": 0},
         ],
         least=1, most=24,

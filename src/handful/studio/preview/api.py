@@ -24,8 +24,9 @@ from handful.studio.connections import let_go_of_the_database
 from handful.studio.doors import MOST_WHOLE, Whole
 from handful.studio.people.session import signed_in
 from handful.studio.plates.service import files_of, plate_among, plate_of
+from handful.studio.preview.apart import preview
 from handful.studio.preview.kept import KeptPictures
-from handful.studio.preview.service import Shown, Unplaced, Wanted, preview
+from handful.studio.preview.service import Shown, Unplaced, Wanted
 from handful.studio.preview.turns import LATER
 from handful.studio.refusals import Missing, Refused
 from handful.studio.shots.service import own_shot, revision_of, shot_for, shots_of
@@ -74,6 +75,7 @@ class Looking(Schema):
     recipe: dict[str, Any]
     picture: Look
     alone: list[str] = []
+    whole: bool = Field(False, description="As large as it is, however long that takes.")
 
 
 class Addresses(Schema):
@@ -195,14 +197,15 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     """One picture of a recipe as JPEG, its address in `X-Address`; nothing if a newer is wanted.
 
     While states are gone through for it, it is shown of those at the frame in `X-Stands-In`, if any are known, and
-    `X-Share` of them are; whoever asks again gets farther.
+    `X-Share` of them are; whoever asks again gets farther. One that is likely to take as long as `X-Seconds` says is
+    shown at the scale in `X-Scale`, unless it is wanted whole.
     """
     recipe = looked_at_alone(read_recipe(looking.recipe), looking.alone)
     wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))
     bench = f"{signed_in(request).pk}/{looking.bench}"
     let_go_of_the_database()
     try:
-        found = preview.look(bench, looking.order, recipe, wanted)
+        found = preview.look(bench, looking.order, recipe, wanted, looking.whole)
     except Stopped:
         return HttpResponse(status=SUPERSEDED)
     answer = HttpResponse(status=NOT_YET) if found.shown is None else _as_answer(found.shown)
@@ -213,6 +216,9 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
         answer["Cache-Control"] = "no-store"
         if found.stands_in is not None:
             answer["X-Stands-In"] = str(found.stands_in)
+    if found.seconds is not None:
+        answer["X-Seconds"] = f"{found.seconds:.0f}"
+        answer["X-Scale"] = f"{found.scale}"
     return answer
 
 

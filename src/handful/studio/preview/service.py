@@ -37,6 +37,7 @@ from handful.engine.render import (
     remembered,
     render_frame,
     seam_of,
+    seconds_of,
     standing_in,
 )
 from handful.engine.render.nodes import Node
@@ -48,6 +49,13 @@ from handful.studio.states import lasting_states
 CACHE_BYTES = 1536 * 1024 * 1024
 MOST_PICTURE_BYTES = 256 * 1024 * 1024
 PATIENCE_SECONDS = 0.25
+BUDGET_SECONDS = 4.0
+"""A picture that is likely to take longer is shown smaller, unless it is wanted whole."""
+
+MOST_SECONDS = 300.0
+"""Within which a picture is there, or is given up."""
+
+_SMALLER = (2, 4, 8)
 MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_WAITING = 50
@@ -119,12 +127,15 @@ class Shown(NamedTuple):
 
 class Looked(NamedTuple):
     """A picture and its address; or one of states at an earlier frame that stands in for it, and what share of the
-    states that lead to it are known."""
+    states that lead to it are known. Where the one that was wanted is likely to take `seconds`, more than there are,
+    it is at a smaller `scale`."""
 
     address: str
     shown: Shown | None
     stands_in: int | None = None
     share: float = 1.0
+    seconds: float | None = None
+    scale: float | None = None
 
 
 class _Patience:
@@ -147,6 +158,19 @@ class _Patience:
             self._ends = now + PATIENCE_SECONDS
         self._asked += 1
         return self._asked > self._AT_ALL_EVENTS and now > self._ends
+
+
+class TooLong(PlanError):
+    """A picture was not there after all the time that one may take."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            f"This picture was not there after {MOST_SECONDS / 60:g} minutes and was given up; a smaller one takes less,"
+            " and so do fewer layers, fewer moments of a shutter, and grids of less detail."
+        )
+
+    def __reduce__(self) -> tuple[type[TooLong], tuple[()]]:
+        return TooLong, ()
 
 
 class Unplaced(LookupError):
@@ -177,11 +201,13 @@ class Preview:
                 _keep(self._placed, (_owner(bench), address), Placed(recipe, want), MOST_PLACED)
         return addresses
 
-    def look(self, bench: str, order: int, recipe: Recipe, want: Wanted) -> Looked:
+    def look(
+        self, bench: str, order: int, recipe: Recipe, want: Wanted, whole: bool = False
+    ) -> Looked:
         """One picture at once. Older work for the bench stops; raises `Stopped` once this is older work itself.
 
         Where much has to be gone through before it, it is shown of the last states that are known by then; whoever
-        looks again gets farther.
+        looks again gets farther. One that is likely to take too long is shown smaller, unless it is wanted whole.
         """
         placed = Placed(recipe, want)
         with self._lock:
@@ -189,6 +215,10 @@ class Preview:
         # One who looks again goes on with what was planned: a long past takes long to plan.
         if planned is None or waited != placed:
             planned = want.planned(recipe)
+        seconds = 0.0 if whole else seconds_of(planned.nodes(), self._cache)
+        if seconds > BUDGET_SECONDS:
+            want, planned = self._smaller(recipe, want, planned)
+            placed = Placed(recipe, want)
         address = _address(planned, want)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
@@ -202,7 +232,18 @@ class Preview:
             with self._lock:
                 _keep(self._waiting, bench, (placed, planned), MOST_WAITING)
             return self._standing_in(placed, planned, bench, order)
+        if seconds > BUDGET_SECONDS:
+            return Looked(address, shown, seconds=seconds, scale=want.scale)
         return Looked(address, shown)
+
+    def _smaller(self, recipe: Recipe, want: Wanted, planned: Planned) -> tuple[Wanted, Planned]:
+        """The largest of some smaller pictures that is likely to be there in time, or the smallest of them."""
+        for times in _SMALLER:
+            smaller = want._replace(scale=max(LEAST_SCALE, want.scale / times))
+            planned = smaller.planned(recipe)
+            if seconds_of(planned.nodes(), self._cache) <= BUDGET_SECONDS:
+                break
+        return smaller, planned
 
     def _standing_in(self, placed: Placed, planned: Planned, bench: str, order: int) -> Looked:
         """The picture as it is of the last states that are known, or none; and how far they have come."""
@@ -275,9 +316,12 @@ class Preview:
         """Work done when it is somebody's turn. Between two nodes it gives way to what is wanted more, and to those
         who have had less lately."""
         with self._turns.turn(rank, whose) as turn:
+            ends = time.monotonic() + MOST_SECONDS
 
             def should_stop() -> bool:
                 turn.give_way()
+                if time.monotonic() > ends:
+                    raise TooLong
                 return is_past()
 
             return work(should_stop)
@@ -411,6 +455,3 @@ def _keep(held: OrderedDict[K, V], key: K, value: V, most: int) -> None:
     held.move_to_end(key)
     while len(held) > most:
         held.popitem(last=False)
-
-
-preview = Preview()

@@ -12,7 +12,7 @@ from ninja import Router, Schema, Status
 from procrastinate.contrib.django.models import ProcrastinateWorker
 
 from handful.studio.compiling import compiling
-from handful.studio.preview.service import preview
+from handful.studio.preview.apart import preview
 from handful.studio.renders.service import counts_of_states, frames_written
 from handful.studio.watch.requests import BUCKETS, counts
 

@@ -36,10 +36,17 @@ export interface Waits {
   frame?: number
 }
 
-/** A picture, or what stands in for it, if anything does. */
+/** What a picture is likely to take, which is why it is shown at a smaller scale. */
+export interface Costs {
+  seconds: number
+  scale: number
+}
+
+/** A picture, or what stands in for it, if anything does; a smaller one where the one that is wanted costs too much. */
 export interface Looked {
   bitmap?: ImageBitmap
   waits?: Waits
+  costs?: Costs
 }
 
 const SUPERSEDED = 204
@@ -89,12 +96,22 @@ export class Bitmaps {
     this.known.clear()
   }
 
-  /** A picture in one go, or what stands in for it. Throws `Superseded`, or a refusal; `signal` ends it. */
-  async look(of: Of, order: number, picture: object, signal: AbortSignal): Promise<Looked> {
-    const response = await lookAtOnce(this.bench, order, of, picture, signal)
+  /** A picture in one go, or what stands in for it; `whole` however long it takes. Throws `Superseded`, or a refusal;
+   * `signal` ends it. */
+  async look(
+    of: Of,
+    order: number,
+    picture: object,
+    whole: boolean,
+    signal: AbortSignal,
+  ): Promise<Looked> {
+    const response = await lookAtOnce(this.bench, order, of, picture, whole, signal)
     const address = response.headers.get('X-Address')
     if (address || response.status === SUPERSEDED) {
-      return { bitmap: await this.taken(address ?? '', response) }
+      const bitmap = await this.taken(address ?? '', response)
+      const seconds = Number(response.headers.get('X-Seconds') ?? 0)
+      if (!seconds) return { bitmap }
+      return { bitmap, costs: { seconds, scale: Number(response.headers.get('X-Scale')) } }
     }
     const share = Number(response.headers.get('X-Share') ?? 0)
     if (response.status === NOT_YET) return { waits: { share } }
@@ -166,6 +183,7 @@ function lookAtOnce(
   order: number,
   of: Of,
   picture: object,
+  whole: boolean,
   signal?: AbortSignal,
 ): Promise<Response> {
   return answerTo('/api/v1/preview/look', {
@@ -179,6 +197,7 @@ function lookAtOnce(
       recipe: of.recipe,
       picture,
       alone: of.alone ?? [],
+      whole,
     }),
   })
 }
@@ -186,7 +205,7 @@ function lookAtOnce(
 /** One picture by itself, which belongs to whoever asked for it. */
 export async function pictureOf(of: Of, picture: object): Promise<ImageBitmap> {
   for (;;) {
-    const response = await lookAtOnce('alone', 0, of, picture)
+    const response = await lookAtOnce('alone', 0, of, picture, true)
     if (!response.headers.has('X-Share')) return decoded(await response.blob())
   }
 }

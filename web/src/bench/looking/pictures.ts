@@ -9,7 +9,7 @@ import { create } from 'zustand'
 import { type Problem, Refused } from '../../api/client'
 import { type Recipe, shownSize } from '../../recipe/types'
 import type { View } from '../editing/view'
-import { Bitmaps, NO_WARNINGS, Superseded, type Waits, type Warnings } from './bitmaps'
+import { Bitmaps, type Costs, NO_WARNINGS, Superseded, type Waits, type Warnings } from './bitmaps'
 import { Pace, SCALES } from './pace'
 
 /** What the bench wants to see. `hasty` asks for it as large as it can be in time. */
@@ -24,6 +24,8 @@ export interface Want {
   hasty: boolean
   /** Frames that are to be computed before all others. */
   range: [number, number]
+  /** As large as it is asked for, whatever that costs. */
+  whole?: boolean
 }
 
 interface PictureStore {
@@ -38,6 +40,8 @@ interface PictureStore {
   remembered: ReadonlySet<number> | undefined
   /** What is shown stands in for what is wanted. */
   waits: Waits | undefined
+  /** What is shown is smaller than what is wanted, as that costs so much. */
+  costs: Costs | undefined
   problem: { says: string; problems: Problem[] } | undefined
 }
 
@@ -49,6 +53,7 @@ const NOTHING: PictureStore = {
   ready: new Set(),
   remembered: undefined,
   waits: undefined,
+  costs: undefined,
   problem: undefined,
 }
 
@@ -76,6 +81,8 @@ export class Pictures {
   private refining: number | undefined
   private closed = false
   private idle: number | undefined
+  /** The recipe whose pictures cost too much to be shown as large as is wanted, and what one does. */
+  private held: (Costs & { recipe: Recipe }) | undefined
   private readonly pace = new Pace()
   private readonly bitmaps = new Bitmaps()
   /** Addresses of all frames, for the recipe and view in `framesOf`. */
@@ -98,8 +105,9 @@ export class Pictures {
   }
 
   /** Show this as soon as possible. */
-  want(want: Want) {
-    this.asked = want
+  want(asked: Want) {
+    this.asked = asked
+    const want = this.within(asked)
     window.clearTimeout(this.refining)
     const busy = this.underWay
     const known = this.known(want)
@@ -118,9 +126,24 @@ export class Pictures {
     if (!this.running) void this.run()
   }
 
+  /** Show what was asked for last as large as it is, however long that takes. */
+  whole() {
+    if (!this.asked) return
+    this.next = { ...this.asked, hasty: false, whole: true }
+    this.underWay?.end.abort()
+    if (!this.running) void this.run()
+  }
+
   /** Whether a frame of what is shown can be shown at once. */
   has(want: Want): boolean {
-    return this.known(want) !== undefined
+    return this.known(this.within(want)) !== undefined
+  }
+
+  /** The same as large as its recipe lets it be in time, as far as that is known. */
+  private within(want: Want): Want {
+    const { held } = this
+    if (held?.recipe !== want.recipe || want.scale <= held.scale) return want
+    return { ...want, scale: held.scale }
   }
 
   private known(want: Want): ImageBitmap | undefined {
@@ -153,11 +176,13 @@ export class Pictures {
     const end = new AbortController()
     this.underWay = { want, end }
     const picture = { frame: want.frame, scale, ...want.view }
-    const result = await this.bitmaps.look(want, order, picture, end.signal).finally(() => {
+    const isWhole = want.whole ?? false
+    const looking = this.bitmaps.look(want, order, picture, isWhole, end.signal)
+    const { bitmap, waits, costs } = await looking.finally(() => {
       this.underWay = undefined
     })
     if (this.closed) return
-    const { bitmap, waits } = result
+    if (costs) this.held = { ...costs, recipe: want.recipe }
     if (waits) {
       if (bitmap) this.show(bitmap, scale)
       usePictures.setState({ waits })
@@ -168,7 +193,8 @@ export class Pictures {
     if (!bitmap) return
     this.pace.took(scale, performance.now() - begun)
     this.isFirst = false
-    this.show(bitmap, scale)
+    this.show(bitmap, costs?.scale ?? scale)
+    if (isWhole) return
     if (isFirst && !this.next) this.next = want
     if (hurried && want.hasty && !this.next) this.refineSoon(want)
     if (want.hasty || this.next) return
@@ -185,12 +211,15 @@ export class Pictures {
       const bitmap = await this.bitmaps.fetch(address, order)
       usePictures.setState((state) => ({ layers: { ...state.layers, [layer.id]: bitmap } }))
     }
-    this.whenIdle(want)
+    this.whenIdle(this.within(want))
   }
 
   private show(result: ImageBitmap, scale: number) {
     const warnings = this.bitmaps.warningsOf(result)
-    usePictures.setState({ result, scale, warnings, waits: undefined, problem: undefined })
+    const { held } = this
+    const costs =
+      held && held.recipe === this.asked?.recipe && scale <= held.scale ? held : undefined
+    usePictures.setState({ result, scale, warnings, costs, waits: undefined, problem: undefined })
     performance.mark(SHOWN, { detail: { scale } })
     performance.clearMarks(SHOWN)
   }
@@ -202,7 +231,8 @@ export class Pictures {
   }
 
   /** Compute what comes next to be shown, now: it is about to be played. */
-  goAhead(want: Want) {
+  goAhead(asked: Want) {
+    const want = this.within(asked)
     window.clearTimeout(this.idle)
     if (!this.running) void this.ahead(want).catch((error) => this.fail(error))
   }

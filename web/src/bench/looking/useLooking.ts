@@ -117,7 +117,9 @@ export function useLooking() {
     return () => cancelAnimationFrame(request)
   }, [playing, recipe, wantAt])
 
-  return { play, areaRef, pictureSize: size }
+  const whole = useCallback(() => pictures.current?.whole(), [])
+  const wanted = scaleFor(shown.width, computed)
+  return { play, whole, areaRef, pictureSize: size, wanted }
 }
 
 const itself = (element: HTMLElement) => element

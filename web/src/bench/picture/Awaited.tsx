@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react'
 import { useDocument } from '../../document/document'
+import { Button } from '../../ui/Button'
 import { LastPicture } from '../../ui/LastPicture'
 import { usePictures } from '../looking/pictures'
 
@@ -22,6 +23,30 @@ export function StandsIn() {
       {frame !== undefined && <span className="text-amber"> · {shown} stands in</span>}
     </p>
   )
+}
+
+const PARTS: Record<number, string> = { 2: 'half', 4: 'a quarter of', 8: 'an eighth of' }
+
+/** Where a picture costs so much that a smaller one is shown: what it costs, and a way to have it all the same. */
+export function Smaller({ wanted, onWhole }: { wanted: number; onWhole: () => void }) {
+  const costs = usePictures((store) => store.costs)
+  if (!costs) return null
+  const part = PARTS[Math.round(wanted / costs.scale)] ?? 'less than'
+  return (
+    <p
+      role="status"
+      className="absolute right-3 bottom-3 flex items-center gap-2 rounded-full bg-black/70 py-1 pr-1 pl-3 text-xs text-amber"
+    >
+      This frame costs about {lasting(costs.seconds)}; shown at {part} the size
+      <Button className="h-6 px-2 text-xs" onClick={onWhole}>
+        Show it whole
+      </Button>
+    </p>
+  )
+}
+
+function lasting(seconds: number): string {
+  return seconds < 100 ? `${seconds} s` : `${Math.round(seconds / 60)} min`
 }
 
 /** While there is no picture yet: the last small one that was made of the shot, and a word. */

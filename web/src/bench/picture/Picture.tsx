@@ -11,7 +11,7 @@ import type { XY } from '../../recipe/types'
 import { useBenchParts } from '../editing/store'
 import { ResultCanvas } from '../looking/BitmapCanvas'
 import { usePictures } from '../looking/pictures'
-import { Awaited, StandsIn } from './Awaited'
+import { Awaited, Smaller, StandsIn } from './Awaited'
 import { KeepButton, KeptPicture } from './Compare'
 import { Guides } from './Guides'
 import { Handles } from './Handles'
@@ -24,10 +24,13 @@ interface Props {
   areaRef: RefObject<HTMLDivElement | null>
   size: { width: number; height: number }
   hasPlate: boolean
+  /** The scale at which the picture is wanted. */
+  wanted: number
+  onWhole: () => void
 }
 
 /** The result, with what can be taken hold of on it. */
-export function Picture({ areaRef, size, hasPlate }: Props) {
+export function Picture({ areaRef, size, hasPlate, wanted, onWhole }: Props) {
   const { zoom, safeEdges, set } = useBenchParts('zoom', 'safeEdges', 'set')
   const [over, setOver] = useState<XY>()
   const recipe = useDocument((store) => store.recipe)
@@ -80,6 +83,7 @@ export function Picture({ areaRef, size, hasPlate }: Props) {
           />
           <Awaited />
           <StandsIn />
+          <Smaller wanted={wanted} onWhole={onWhole} />
           <KeptPicture />
           {size.width > 0 && (
             <div className="pointer-events-none absolute" style={{ inset: overscan * scale }}>

@@ -1,0 +1,165 @@
+"""Computing in a process of its own: what it takes goes back to the system, and if it ends the server goes on.
+
+The server's threads call methods there as if it were here (`multiprocessing.managers`). Where the process ends in the
+middle of a call, by a fault or for want of memory, it is begun anew and the call made once more: a picture follows
+from its recipe alone.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import os
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from functools import partial
+from multiprocessing import get_context, parent_process
+from multiprocessing.managers import BaseManager
+from pathlib import Path
+from threading import Lock, Thread
+from typing import Any, NamedTuple, cast
+
+from django.conf import settings
+
+from handful.engine.everything import warm_up
+from handful.studio.compiling import compiling
+from handful.studio.memory import hold_memory
+from handful.studio.preview.service import CACHE_BYTES, Preview
+from handful.studio.refusals import Refusal
+
+ROOM_BYTES = 600 * 1024 * 1024
+"""Beside the pictures that are kept this much may be held before what is free is given back."""
+
+_LOOKED_AFTER_EVERY = 2.0
+_ENDED_FIRST = 500
+"""How much sooner than others the system ends this process where memory runs out."""
+
+
+class Ended(Refusal):
+    """The process that computes has ended over this, and again when it was tried once more."""
+
+    status = 503
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The process that computes pictures ended at this one, twice. It is begun anew; a smaller picture, or one"
+            " of fewer layers, may come through."
+        )
+
+
+class _Manager(BaseManager):
+    """The process; what it can make is registered by its name."""
+
+
+class _Running(NamedTuple):
+    """A process, and what stands here for the object in it."""
+
+    manager: BaseManager
+    proxy: Any
+
+
+class Apart:
+    """The methods of an object that a process of its own makes and holds, from when one is called first."""
+
+    def __init__(self, made: type) -> None:
+        self._made = made.__name__
+        _Manager.register(self._made, made)
+        self._lock = Lock()
+        self._running: _Running | None = None
+        self._is_closed = False
+
+    def __getattr__(self, name: str) -> Callable[..., Any]:
+        if name.startswith("_"):
+            raise AttributeError(name)
+        return partial(self._called, name)
+
+    def _called(self, name: str, *arguments: Any, **named: Any) -> Any:
+        """What a method gives there. Raises what it raises, and `Ended`."""
+        for _ in range(2):
+            running = self._begun()
+            try:
+                return running.proxy._callmethod(name, arguments, named)
+            except (EOFError, ConnectionError):
+                self._drop(running)
+        raise Ended
+
+    def _begun(self) -> _Running:
+        with self._lock:
+            if self._is_closed:
+                raise Ended
+            if self._running is None:
+                manager = _Manager(ctx=get_context("spawn"))
+                try:
+                    manager.start(_begin)
+                except EOFError as error:
+                    raise Ended from error
+                self._running = _Running(manager, getattr(manager, self._made)())
+            return self._running
+
+    def _drop(self, ended: _Running) -> None:
+        with self._lock:
+            if self._running is ended:
+                self._running = None
+                ended.manager.shutdown()
+
+    def close(self) -> None:
+        """End the process; whoever waits for it is told."""
+        with self._lock:
+            self._is_closed = True
+            running, self._running = self._running, None
+        if running is not None:
+            running.manager.shutdown()
+
+
+def _begin() -> None:
+    """What the process does before all else: it holds itself to its memory and ends with its server."""
+    hold_memory()
+    with suppress(OSError):
+        Path("/proc/self/oom_score_adj").write_text(str(_ENDED_FIRST))
+    for work in (_end_with_the_server, _give_back, _warm_up):
+        Thread(target=work, daemon=True).start()
+
+
+def _end_with_the_server() -> None:
+    server = parent_process()
+    assert server is not None
+    server.join()
+    os._exit(0)
+
+
+def _give_back() -> None:
+    """Give memory that is free back to the system, where more is held than there should be."""
+    trim = ctypes.CDLL(None).malloc_trim
+    while True:
+        time.sleep(_LOOKED_AFTER_EVERY)
+        if held_by_process() > CACHE_BYTES + ROOM_BYTES:
+            trim(0)
+
+
+def held_by_process() -> int:
+    """Bytes of memory that this process has in use."""
+    return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
+
+
+def _warm_up() -> None:
+    """Load what is compiled, once all of it is."""
+    while compiling() is not None:
+        time.sleep(1)
+    warm_up()
+
+
+_apart = Apart(Preview)
+
+preview = cast(Preview, _apart) if settings.SERVES else Preview()
+"""In the web server a stand-in for the one in the process that computes."""
+
+
+def begin_computing() -> None:
+    """Begin the process, so that whoever asks for a picture first does not wait for that."""
+    with suppress(Ended):
+        preview.held_bytes()
+
+
+def end_computing() -> None:
+    """End it; threads that wait for it go on."""
+    _apart.close()

@@ -1,0 +1,123 @@
+"""Computing in a process of its own: it may end, and the server goes on."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
+from pathlib import Path
+
+from django.test import SimpleTestCase
+
+from handful.engine import read_recipe
+from handful.engine.render import PlanError, Stopped
+from handful.engine.render.view import View
+from handful.studio.preview.apart import Apart, Ended
+from handful.studio.preview.service import Preview, Unplaced, Wanted
+from tests.studio.base import small_recipe
+from tests.studio.working import Working
+
+MOST_SECONDS = 60
+
+
+def _is_there(process: int) -> bool:
+    """Whether a process goes on; one that has ended and is waited for does not."""
+    with suppress(OSError):
+        return Path(f"/proc/{process}/stat").read_text().rsplit(")", 1)[1].split()[0] != "Z"
+    return False
+
+
+class Process(SimpleTestCase):
+    apart: Apart
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.apart = Apart(Working)
+        cls.addClassCleanup(cls.apart.close)
+
+    def _gone(self, process: int) -> None:
+        end = time.monotonic() + MOST_SECONDS
+        while _is_there(process):
+            self.assertLess(time.monotonic(), end, "it goes on")
+            time.sleep(0.02)
+
+    def test_it_is_another_one_and_stays(self) -> None:
+        process = self.apart.process()
+        self.assertNotEqual(process, os.getpid())
+        with ThreadPoolExecutor(4) as pool:
+            self.assertEqual(set(pool.map(self.apart.last, [0.1] * 8)), {process})
+
+    def test_killed_in_the_middle_what_was_asked_comes_all_the_same(self) -> None:
+        process = self.apart.process()
+        with ThreadPoolExecutor(3) as pool:
+            asked = [pool.submit(self.apart.last, 1.0) for _ in range(3)]
+            time.sleep(0.3)
+            os.kill(process, signal.SIGKILL)
+            found = {each.result() for each in asked}
+        self.assertEqual(len(found), 1, "one process is begun anew, not one for each")
+        self.assertNotIn(process, found)
+        self.assertEqual(self.apart.process(), found.pop())
+
+    def test_what_ends_it_each_time_is_told_and_the_next_call_works(self) -> None:
+        with self.assertRaisesRegex(Ended, "ended at this one, twice"):
+            self.apart.die()
+        self.assertNotEqual(self.apart.process(), os.getpid())
+
+    def test_what_it_refuses_is_refused_here(self) -> None:
+        process = self.apart.process()
+        with self.assertRaisesRegex(PlanError, "no such frame"):
+            self.apart.refuse(False)
+        with self.assertRaises(Stopped):
+            self.apart.refuse(True)
+        self.assertEqual(self.apart.process(), process)
+
+    def test_closed_it_is_gone_and_whoever_waits_is_told(self) -> None:
+        apart = Apart(Working)
+        process = apart.process()
+        with ThreadPoolExecutor(1) as pool:
+            waiting = pool.submit(apart.last, MOST_SECONDS)
+            time.sleep(0.3)
+            apart.close()
+            with self.assertRaises(Ended):
+                waiting.result(MOST_SECONDS / 2)
+        self._gone(process)
+        with self.assertRaises(Ended):
+            apart.process()
+
+    def test_it_ends_with_its_server_even_if_that_is_killed(self) -> None:
+        program = (
+            "import sys, time\n"
+            "from handful.studio.preview.apart import Apart\n"
+            "from tests.studio.working import Working\n"
+            "if __name__ == '__main__':\n"
+            "    apart = Apart(Working)\n"
+            "    print(apart.process(), flush=True)\n"
+            "    time.sleep(600)\n"
+        )
+        words = [sys.executable, "-c", program]
+        with subprocess.Popen(words, stdout=subprocess.PIPE, text=True) as server:
+            assert server.stdout is not None
+            self.addCleanup(server.kill)
+            process = int(server.stdout.readline())
+            was_there = _is_there(process)
+            server.kill()
+        self.assertTrue(was_there)
+        self._gone(process)
+
+
+class Pictures(SimpleTestCase):
+    def test_the_same_as_here(self) -> None:
+        apart, here = Apart(Preview), Preview()
+        self.addCleanup(apart.close)
+        recipe, want = read_recipe(small_recipe()), Wanted(3, 1.0, None, View(), None)
+        there = apart.look("1/bench", 1, recipe, want)
+        self.assertEqual(there, here.look("1/bench", 1, recipe, want))
+        self.assertEqual(apart.picture(there.address, "1/bench", 1), there.shown)
+        with self.assertRaises(Unplaced):
+            apart.picture(there.address, "2/bench", 1)
+        self.assertEqual(apart.px(recipe, 3, 1.0, 8, 8, None), here.px(recipe, 3, 1.0, 8, 8, None))
