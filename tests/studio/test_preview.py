@@ -11,7 +11,7 @@ from django.test import TestCase
 from PIL import Image
 
 from handful.engine import read_recipe
-from handful.engine.render import PlanError, Stopped
+from handful.engine.render import Cost, PlanError, Stopped
 from handful.engine.render.view import View
 from handful.studio.plates.service import lay_plate
 from handful.studio.preview import service
@@ -34,19 +34,17 @@ def _wanted(frame: int = 1, **view: Any) -> Wanted:
 
 
 class Budget(TestCase):
-    """A picture that is likely to take long is shown smaller; `SECONDS_A_PX` says what is likely."""
+    """Of a picture that is likely to take long only that is told, and how small it would be there in time."""
 
     def setUp(self) -> None:
         self.preview = Preview()
         self.recipe = read_recipe(small_recipe())
 
-    def test_too_dear_it_is_smaller_unless_it_is_wanted_whole(self) -> None:
+    def test_too_dear_it_is_told_and_made_if_it_is_wanted_whole(self) -> None:
         with mock.patch.object(service, "BUDGET_SECONDS", 0):
-            smaller = self.preview.look("1/bench", 1, self.recipe, _wanted())
-            self.assertEqual(smaller.scale, 1 / 8)
-            self.assertGreater(smaller.seconds or 0, 0)
-            assert smaller.shown is not None
-            self.assertEqual(Image.open(BytesIO(smaller.shown.jpeg)).size, (8, 5))
+            told = self.preview.look("1/bench", 1, self.recipe, _wanted())
+            self.assertEqual((told.address, told.shown), ("", None))
+            self.assertGreater(told.seconds or 0, 0)
             whole = self.preview.look("1/bench", 2, self.recipe, _wanted(), whole=True)
             assert whole.shown is not None
             self.assertEqual(Image.open(BytesIO(whole.shown.jpeg)).size, (64, 36))
@@ -55,9 +53,22 @@ class Budget(TestCase):
             self.assertEqual(again, whole, "what is known costs nothing")
 
     def test_as_large_as_is_likely_to_be_there_in_time(self) -> None:
-        with mock.patch.object(service, "seconds_of", side_effect=[9.0, 5.0, 2.0]):
-            found = self.preview.look("1/bench", 1, self.recipe, _wanted())
-        self.assertEqual((found.scale, found.seconds), (0.25, 9.0))
+        """4 seconds are the budget; where little goes with the px a smaller one saves little."""
+        for by_px, fixed, scale in (
+            (9.0, 0.0, 1 / 2), (30.0, 0.0, 1 / 4), (90.0, 0.0, 1 / 8), (4000.0, 0.0, 1 / 8), (1.0, 30.0, 1 / 2),
+        ):  # fmt: skip
+            with (
+                self.subTest(by_px=by_px),
+                mock.patch.object(service, "cost_of", return_value=Cost(by_px, fixed)),
+            ):
+                told = self.preview.look("1/bench", 1, self.recipe, _wanted())
+                self.assertEqual((told.scale, told.seconds), (scale, by_px + fixed))
+
+    def test_older_work_stops_for_one_that_is_only_told(self) -> None:
+        with mock.patch.object(service, "BUDGET_SECONDS", 0):
+            self.preview.look("1/bench", 5, self.recipe, _wanted())
+        with self.assertRaises(Stopped):
+            self.preview.look("1/bench", 4, read_recipe(small_recipe(seed=8)), _wanted())
 
     def test_after_all_its_time_it_is_given_up_in_words(self) -> None:
         with (
@@ -75,8 +86,9 @@ class Budget(TestCase):
         }  # fmt: skip
         with mock.patch.object(service, "BUDGET_SECONDS", 0):
             answer = client.post("/api/v1/preview/look", look, content_type="application/json")
-        self.assertEqual((answer.status_code, answer["X-Scale"]), (200, "0.125"))
+        self.assertEqual((answer.status_code, answer["X-Scale"]), (202, "0.5"))
         self.assertIn("X-Seconds", answer)
+        self.assertNotIn("X-Share", answer)
 
 
 class Addresses(TestCase):

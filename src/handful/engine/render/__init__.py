@@ -1,7 +1,7 @@
 """From a recipe and a moment to pictures."""
 
 from handful.engine.render.cache import Cache
-from handful.engine.render.costs import Costs, seconds_of
+from handful.engine.render.costs import Cost, Costs, cost_of
 from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
 from handful.engine.render.frame import render_bend, render_frame
@@ -15,6 +15,7 @@ from handful.engine.render.seam import Seam, seam_of
 __all__ = [
     "NO_MEDIA",
     "Cache",
+    "Cost",
     "Costs",
     "Curve",
     "Lasting",
@@ -25,6 +26,7 @@ __all__ = [
     "Remembered",
     "Seam",
     "Stopped",
+    "cost_of",
     "curves",
     "evaluate",
     "places",
@@ -34,6 +36,5 @@ __all__ = [
     "render_bend",
     "render_frame",
     "seam_of",
-    "seconds_of",
     "standing_in",
 ]

@@ -6,14 +6,14 @@ from collections import OrderedDict, deque
 from collections.abc import Iterable
 from statistics import median
 from threading import Lock
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from handful.engine.render.nodes import Node, Work
 
 if TYPE_CHECKING:
     from handful.engine.render.cache import Cache
 
-SECONDS_A_PX = 1e-7
+SECONDS_A_PX = 3e-8
 """What work is taken to cost that was never done."""
 
 FIXED_PX = 50_000
@@ -23,6 +23,17 @@ _REMEMBERED = 5
 """Of so many times it was done the middle one counts: the first may have waited for a kernel to be compiled."""
 
 _MOST_KINDS = 2_000
+
+
+class Cost(NamedTuple):
+    """Seconds that go with the px of a picture, and those that it takes however small it is."""
+
+    by_px: float
+    fixed: float
+
+    def at(self, times: float) -> float:
+        """Seconds of a picture so many times smaller, across and down."""
+        return self.by_px / times**2 + self.fixed
 
 
 class Costs:
@@ -41,20 +52,20 @@ class Costs:
             if len(self._rates) > _MOST_KINDS:
                 self._rates.popitem(last=False)
 
-    def of(self, work: Work) -> float:
-        """Seconds that it is likely to take."""
+    def of(self, work: Work) -> Cost:
+        """What it is likely to take."""
         with self._lock:
             rates = list(self._rates.get(work.what, ()))
         # Of few the default is one too, so that one that was slow by chance frightens nobody.
         known = rates if len(rates) > 2 else [SECONDS_A_PX, *rates]
-        return median(known) * (work.px + FIXED_PX)
+        return Cost(median(known) * work.px, median(known) * FIXED_PX)
 
 
-def seconds_of(nodes: Iterable[Node], cache: Cache) -> float:
-    """Seconds that pictures are likely to take beside what is kept of them; without the states that they come from,
+def cost_of(nodes: Iterable[Node], cache: Cache) -> Cost:
+    """What pictures are likely to take beside what is kept of them; without the states that they come from,
     which are gone through while something else is shown."""
     seen: set[str] = set()
-    waiting, total = list(nodes), 0.0
+    waiting, by_px, fixed = list(nodes), 0.0, 0.0
     while waiting:
         node = waiting.pop()
         if node.key in seen or cache.has(node.key):
@@ -62,6 +73,7 @@ def seconds_of(nodes: Iterable[Node], cache: Cache) -> float:
         seen.add(node.key)
         if node.work.is_state:
             continue
-        total += cache.costs.of(node.work)
+        cost = cache.costs.of(node.work)
+        by_px, fixed = by_px + cost.by_px, fixed + cost.fixed
         waiting.extend(node.inputs)
-    return total
+    return Cost(by_px, fixed)

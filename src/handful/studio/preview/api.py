@@ -197,8 +197,8 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     """One picture of a recipe as JPEG, its address in `X-Address`; nothing if a newer is wanted.
 
     While states are gone through for it, it is shown of those at the frame in `X-Stands-In`, if any are known, and
-    `X-Share` of them are; whoever asks again gets farther. One that is likely to take as long as `X-Seconds` says is
-    shown at the scale in `X-Scale`, unless it is wanted whole.
+    `X-Share` of them are; whoever asks again gets farther. Of one that is likely to take too long only that is
+    told, in `X-Seconds`, with the scale in `X-Scale` at which it would be there in time, unless it is wanted whole.
     """
     recipe = looked_at_alone(read_recipe(looking.recipe), looking.alone)
     wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))
@@ -211,7 +211,7 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     answer = HttpResponse(status=NOT_YET) if found.shown is None else _as_answer(found.shown)
     if found.address:
         answer["X-Address"] = found.address
-    else:
+    elif found.seconds is None:
         answer["X-Share"] = f"{found.share:.3f}"
         answer["Cache-Control"] = "no-store"
         if found.stands_in is not None:

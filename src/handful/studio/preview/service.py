@@ -26,18 +26,19 @@ from handful.engine.recipe import Recipe, spans
 from handful.engine.render import (
     NO_MEDIA,
     Cache,
+    Cost,
     PlanError,
     PlateBend,
     Remembered,
     Seam,
     Stopped,
+    cost_of,
     evaluate,
     plan,
     plan_bend,
     remembered,
     render_frame,
     seam_of,
-    seconds_of,
     standing_in,
 )
 from handful.engine.render.nodes import Node
@@ -55,7 +56,8 @@ BUDGET_SECONDS = 4.0
 MOST_SECONDS = 300.0
 """Within which a picture is there, or is given up."""
 
-_SMALLER = (2, 4, 8)
+_SMALLER, _LITTLE = (2, 4, 8), 1.25
+"""Times by which a picture may be made smaller; and no smaller where that saves so little."""
 MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_WAITING = 50
@@ -127,8 +129,8 @@ class Shown(NamedTuple):
 
 class Looked(NamedTuple):
     """A picture and its address; or one of states at an earlier frame that stands in for it, and what share of the
-    states that lead to it are known. Where the one that was wanted is likely to take `seconds`, more than there are,
-    it is at a smaller `scale`."""
+    states that lead to it are known. Or none, as it is likely to take `seconds`, more than there are: at `scale` it
+    would be there in time."""
 
     address: str
     shown: Shown | None
@@ -207,7 +209,7 @@ class Preview:
         """One picture at once. Older work for the bench stops; raises `Stopped` once this is older work itself.
 
         Where much has to be gone through before it, it is shown of the last states that are known by then; whoever
-        looks again gets farther. One that is likely to take too long is shown smaller, unless it is wanted whole.
+        looks again gets farther. Of one that is likely to take too long only that is told, unless it is wanted `whole`.
         """
         placed = Placed(recipe, want)
         with self._lock:
@@ -215,10 +217,12 @@ class Preview:
         # One who looks again goes on with what was planned: a long past takes long to plan.
         if planned is None or waited != placed:
             planned = want.planned(recipe)
-        seconds = 0.0 if whole else seconds_of(planned.nodes(), self._cache)
-        if seconds > BUDGET_SECONDS:
-            want, planned = self._smaller(recipe, want, planned)
-            placed = Placed(recipe, want)
+        cost = Cost(0.0, 0.0) if whole else cost_of(planned.nodes(), self._cache)
+        if cost.at(1) > BUDGET_SECONDS:
+            with self._lock:
+                _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
+            scale = max(LEAST_SCALE, want.scale / _times_smaller(cost))
+            return Looked("", None, seconds=cost.at(1), scale=scale)
         address = _address(planned, want)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
@@ -232,18 +236,7 @@ class Preview:
             with self._lock:
                 _keep(self._waiting, bench, (placed, planned), MOST_WAITING)
             return self._standing_in(placed, planned, bench, order)
-        if seconds > BUDGET_SECONDS:
-            return Looked(address, shown, seconds=seconds, scale=want.scale)
         return Looked(address, shown)
-
-    def _smaller(self, recipe: Recipe, want: Wanted, planned: Planned) -> tuple[Wanted, Planned]:
-        """The largest of some smaller pictures that is likely to be there in time, or the smallest of them."""
-        for times in _SMALLER:
-            smaller = want._replace(scale=max(LEAST_SCALE, want.scale / times))
-            planned = smaller.planned(recipe)
-            if seconds_of(planned.nodes(), self._cache) <= BUDGET_SECONDS:
-                break
-        return smaller, planned
 
     def _standing_in(self, placed: Placed, planned: Planned, bench: str, order: int) -> Looked:
         """The picture as it is of the last states that are known, or none; and how far they have come."""
@@ -419,6 +412,12 @@ class Preview:
                 fold_at=fold_at,
             )
         return Shown(as_jpeg(shown(picture, want.view, plate)), warnings)
+
+
+def _times_smaller(cost: Cost) -> int:
+    """How many times smaller a picture is likely to be there in time, or where more would save little."""
+    most = max(BUDGET_SECONDS, _LITTLE * cost.at(_SMALLER[-1]))
+    return next(times for times in _SMALLER if cost.at(times) <= most)
 
 
 def _behind(file: StillFile, recipe: Recipe, scale: float) -> NDArray[np.uint8] | None:

@@ -36,13 +36,13 @@ export interface Waits {
   frame?: number
 }
 
-/** What a picture is likely to take, which is why it is shown at a smaller scale. */
+/** What a picture is likely to take, and the scale at which it would be there in time. */
 export interface Costs {
   seconds: number
   scale: number
 }
 
-/** A picture, or what stands in for it, if anything does; a smaller one where the one that is wanted costs too much. */
+/** A picture, or what stands in for it, if anything does; or only that it costs too much. */
 export interface Looked {
   bitmap?: ImageBitmap
   waits?: Waits
@@ -108,11 +108,10 @@ export class Bitmaps {
     const response = await lookAtOnce(this.bench, order, of, picture, whole, signal)
     const address = response.headers.get('X-Address')
     if (address || response.status === SUPERSEDED) {
-      const bitmap = await this.taken(address ?? '', response)
-      const seconds = Number(response.headers.get('X-Seconds') ?? 0)
-      if (!seconds) return { bitmap }
-      return { bitmap, costs: { seconds, scale: Number(response.headers.get('X-Scale')) } }
+      return { bitmap: await this.taken(address ?? '', response) }
     }
+    const seconds = Number(response.headers.get('X-Seconds') ?? 0)
+    if (seconds) return { costs: { seconds, scale: Number(response.headers.get('X-Scale')) } }
     const share = Number(response.headers.get('X-Share') ?? 0)
     if (response.status === NOT_YET) return { waits: { share } }
     const bitmap = await decoded(await response.blob())

@@ -142,8 +142,8 @@ export class Pictures {
   /** The same as large as its recipe lets it be in time, as far as that is known. */
   private within(want: Want): Want {
     const { held } = this
-    if (held?.recipe !== want.recipe || want.scale <= held.scale) return want
-    return { ...want, scale: held.scale }
+    if (want.whole || held?.recipe !== want.recipe) return want
+    return { ...want, scale: Math.min(want.scale, held.scale) }
   }
 
   private known(want: Want): ImageBitmap | undefined {
@@ -155,7 +155,7 @@ export class Pictures {
   private async run() {
     this.running = true
     while (this.next && !this.closed) {
-      const want = this.next
+      const want = this.within(this.next)
       this.next = undefined
       window.clearTimeout(this.idle)
       try {
@@ -176,13 +176,20 @@ export class Pictures {
     const end = new AbortController()
     this.underWay = { want, end }
     const picture = { frame: want.frame, scale, ...want.view }
-    const isWhole = want.whole ?? false
-    const looking = this.bitmaps.look(want, order, picture, isWhole, end.signal)
+    const isHeld = this.held?.recipe === want.recipe
+    const looking = this.bitmaps.look(want, order, picture, isHeld, end.signal)
     const { bitmap, waits, costs } = await looking.finally(() => {
       this.underWay = undefined
     })
     if (this.closed) return
-    if (costs) this.held = { ...costs, recipe: want.recipe }
+    if (costs) {
+      // The first one is asked for smaller than it is wanted: what is wanted is judged by itself.
+      if (!isFirst || !hurried) this.held = { ...costs, recipe: want.recipe }
+      this.isFirst = false
+      usePictures.setState({ costs })
+      this.next ??= want
+      return
+    }
     if (waits) {
       if (bitmap) this.show(bitmap, scale)
       usePictures.setState({ waits })
@@ -193,8 +200,8 @@ export class Pictures {
     if (!bitmap) return
     this.pace.took(scale, performance.now() - begun)
     this.isFirst = false
-    this.show(bitmap, costs?.scale ?? scale)
-    if (isWhole) return
+    this.show(bitmap, scale)
+    if (want.whole) return
     if (isFirst && !this.next) this.next = want
     if (hurried && want.hasty && !this.next) this.refineSoon(want)
     if (want.hasty || this.next) return
@@ -211,7 +218,7 @@ export class Pictures {
       const bitmap = await this.bitmaps.fetch(address, order)
       usePictures.setState((state) => ({ layers: { ...state.layers, [layer.id]: bitmap } }))
     }
-    this.whenIdle(this.within(want))
+    this.whenIdle(want)
   }
 
   private show(result: ImageBitmap, scale: number) {

@@ -25,19 +25,19 @@ export function StandsIn() {
   )
 }
 
-const PARTS: Record<number, string> = { 2: 'half', 4: 'a quarter of', 8: 'an eighth of' }
+const PARTS: Record<number, string> = { 2: 'half', 3: 'a third', 4: 'a quarter', 8: 'an eighth' }
 
 /** Where a picture costs so much that a smaller one is shown: what it costs, and a way to have it all the same. */
 export function Smaller({ wanted, onWhole }: { wanted: number; onWhole: () => void }) {
   const costs = usePictures((store) => store.costs)
   if (!costs) return null
-  const part = PARTS[Math.round(wanted / costs.scale)] ?? 'less than'
+  const times = Math.max(2, Math.round(wanted / costs.scale))
   return (
     <p
       role="status"
-      className="absolute right-3 bottom-3 flex items-center gap-2 rounded-full bg-black/70 py-1 pr-1 pl-3 text-xs text-amber"
+      className="absolute top-3 left-3 z-10 flex w-fit items-center gap-2 rounded-2xl bg-black/80 py-1 pr-1 pl-3 text-xs text-amber"
     >
-      This frame costs about {lasting(costs.seconds)}; shown at {part} the size
+      This frame costs about {lasting(costs.seconds)}; shown at {PARTS[times] ?? `1/${times}`} size
       <Button className="h-6 px-2 text-xs" onClick={onWhole}>
         Show it whole
       </Button>
