@@ -18,6 +18,7 @@ from bench.cloth import cloth
 from bench.fire import fire
 from bench.in_browser import bench, tab
 from bench.liquid import liquid
+from bench.load import load, memory
 from bench.noise import noise
 from bench.particles import particles
 from bench.peak import peak
@@ -43,6 +44,8 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "start": start,
     "bench": bench,
     "tab": tab,
+    "load": load,
+    "memory": memory,
 }
 
 

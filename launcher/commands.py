@@ -102,6 +102,7 @@ def _test(words: list[str]) -> int:
             HANDFUL_DATABASE_URL=url,
             HANDFUL_CHROMIUM=str(installing.CHROMIUM),
             HANDFUL_NGINX=str(proxy),
+            HANDFUL_COLD="1",
         )
         return _python(
             [

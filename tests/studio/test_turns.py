@@ -6,6 +6,7 @@ import threading
 import time
 from collections import Counter
 from collections.abc import Callable
+from itertools import count
 from unittest import TestCase
 
 from handful.studio.preview.turns import AT_ONCE, FORGOTTEN_IN, LATER, LEAST_SECONDS, SOON, Turns
@@ -45,6 +46,19 @@ class Turning(TestCase):
             thread.join(10)
             self.assertFalse(thread.is_alive(), "somebody still waits")
         return self.done
+
+    def test_of_what_one_person_waits_for_the_earliest_goes_first(self) -> None:
+        """By a clock that goes on with each look at it, while what was had counts less and less."""
+        ticks = count()
+        self.turns = Turns(lambda: 0.001 * next(ticks))
+        names = [f"look {i}" for i in range(12)]
+        with self.turns.turn(AT_ONCE, "Ada"):
+            for _ in range(1000):
+                next(ticks)
+        with self.turns.turn(AT_ONCE, "Ada"):
+            for name in names:
+                self._comes(name, AT_ONCE, "Ada")
+        self.assertEqual(self._all_done(), names)
 
     def test_the_most_wanted_goes_first(self) -> None:
         """Of those that came while one worked, the most wanted is next, and of equals the earliest."""

@@ -22,6 +22,11 @@ def hold_memory(most: int | None = None) -> None:
     resource.setrlimit(resource.RLIMIT_DATA, (limit, hard))
 
 
+def in_use() -> int:
+    """Bytes of memory that this process has in use."""
+    return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
+
+
 def _there_is() -> int:
     whole = os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
     try:

@@ -23,7 +23,7 @@ from django.conf import settings
 
 from handful.engine.everything import warm_up
 from handful.studio.compiling import compiling
-from handful.studio.memory import hold_memory
+from handful.studio.memory import hold_memory, in_use
 from handful.studio.preview.service import CACHE_BYTES, Preview
 from handful.studio.refusals import Refusal
 
@@ -132,17 +132,14 @@ def _give_back() -> None:
     trim = ctypes.CDLL(None).malloc_trim
     while True:
         time.sleep(_LOOKED_AFTER_EVERY)
-        if held_by_process() > CACHE_BYTES + ROOM_BYTES:
+        if in_use() > CACHE_BYTES + ROOM_BYTES:
             trim(0)
 
 
-def held_by_process() -> int:
-    """Bytes of memory that this process has in use."""
-    return int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
-
-
 def _warm_up() -> None:
-    """Load what is compiled, once all of it is."""
+    """Load what is compiled, once all of it is; tests, which look at few pictures, begin cold."""
+    if os.environ.get("HANDFUL_COLD"):
+        return
     while compiling() is not None:
         time.sleep(1)
     warm_up()
@@ -157,7 +154,7 @@ preview = cast(Preview, _apart) if settings.SERVES else Preview()
 def begin_computing() -> None:
     """Begin the process, so that whoever asks for a picture first does not wait for that."""
     with suppress(Ended):
-        preview.held_bytes()
+        preview.holds()
 
 
 def end_computing() -> None:

@@ -44,6 +44,7 @@ from handful.engine.render import (
 from handful.engine.render.nodes import Node
 from handful.engine.render.plan import LEAST_SCALE, canvas_region
 from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
+from handful.studio.memory import in_use
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
 from handful.studio.states import lasting_states
 
@@ -125,6 +126,13 @@ class Shown(NamedTuple):
 
     jpeg: bytes
     warnings: Warnings
+
+
+class Holds(NamedTuple):
+    """Bytes of pictures that are kept, as they are computed and as they are sent; and of the whole process."""
+
+    pictures: int
+    process: int
 
 
 class Looked(NamedTuple):
@@ -346,9 +354,9 @@ class Preview:
         with self._turns.turn(SOON):
             return seam_of(recipe, self._cache)
 
-    def held_bytes(self) -> int:
-        """How many bytes of pictures are kept: as they are computed, and as they are sent."""
-        return self._cache.held + self._encoded_bytes
+    def holds(self) -> Holds:
+        """What this process holds in memory."""
+        return Holds(self._cache.held + self._encoded_bytes, in_use())
 
     def telling_frame(self, of: str, recipe: Recipe) -> int:
         """Of a few frames spread over the time in which layers show, the one with the most light.

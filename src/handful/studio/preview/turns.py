@@ -60,13 +60,19 @@ class Turns:
         finally:
             turn.end()
 
-    def had(self, person: str) -> float:
+    def had(self, person: str, now: float | None = None) -> float:
         """Seconds that somebody has had, of which old ones count less."""
         seconds, at = self._had.get(person, _Had(0.0, 0.0))
-        return seconds * math.pow(0.5, (self._clock() - at) / FORGOTTEN_IN)
+        return seconds * math.pow(
+            0.5, ((self._clock() if now is None else now) - at) / FORGOTTEN_IN
+        )
 
     def _next(self) -> _Ticket:
-        return min(self.waiting, key=lambda each: (each.rank, self.had(each.person), each.number))
+        """All are judged at one moment: what somebody has had is the same for all that they wait for."""
+        now = self._clock()
+        return min(
+            self.waiting, key=lambda each: (each.rank, self.had(each.person, now), each.number)
+        )
 
 
 class Turn:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from datetime import timedelta
 
 from django.db import DatabaseError, InterfaceError, connection
@@ -12,7 +13,8 @@ from ninja import Router, Schema, Status
 from procrastinate.contrib.django.models import ProcrastinateWorker
 
 from handful.studio.compiling import compiling
-from handful.studio.preview.apart import preview
+from handful.studio.memory import in_use
+from handful.studio.preview.apart import Ended, preview
 from handful.studio.renders.service import counts_of_states, frames_written
 from handful.studio.watch.requests import BUCKETS, counts
 
@@ -71,8 +73,13 @@ def _lines() -> Iterator[str]:
     yield f"handful_frames_total {frames_written()}"
     yield "# TYPE handful_workers gauge"
     yield f"handful_workers {_workers()}"
-    yield "# TYPE handful_picture_cache_bytes gauge"
-    yield f"handful_picture_cache_bytes {preview.held_bytes()}"
+    with suppress(Ended):
+        holds = preview.holds()
+        yield "# TYPE handful_picture_cache_bytes gauge"
+        yield f"handful_picture_cache_bytes {holds.pictures}"
+        yield "# TYPE handful_memory_bytes gauge"
+        yield f'handful_memory_bytes{{process="computing"}} {holds.process}'
+        yield f'handful_memory_bytes{{process="serving"}} {in_use()}'
     yield "# TYPE handful_request_seconds histogram"
     for (method, route, status), known in sorted(counts.all().items()):
         about = f'method="{method}",route="{_escaped(route)}",status="{status}"'
