@@ -88,8 +88,10 @@ class _Person:
     """Somebody at a bench: a session with the server, and a shot."""
 
     def __init__(self, address: str, turn: int) -> None:
-        self._there = urlsplit(address)
+        there = urlsplit(address)
+        self._link = http.client.HTTPConnection(there.hostname or "", there.port, timeout=300)
         self._cookies: SimpleCookie = SimpleCookie()
+        self._said = ""
         self._choose = random.Random(turn)
         self._bench, self._order = f"bench {turn}", 0
         self.call("GET", "/api/v1/people/me")
@@ -105,19 +107,15 @@ class _Person:
 
     def call(self, method: str, path: str, body: object = None) -> bytes:
         """What the server answers. Raises `RuntimeError` where it refuses."""
-        link = http.client.HTTPConnection(self._there.hostname or "", self._there.port, timeout=300)
-        headers = {
-            "Cookie": "; ".join(f"{name}={one.value}" for name, one in self._cookies.items())
-        }
+        headers = {"Content-Type": "application/json", "Cookie": self._said}
         if "csrftoken" in self._cookies:
             headers["X-CSRFToken"] = self._cookies["csrftoken"].value
-        headers["Content-Type"] = "application/json"
-        link.request(method, path, None if body is None else json.dumps(body), headers)
-        answer = link.getresponse()
+        self._link.request(method, path, None if body is None else json.dumps(body), headers)
+        answer = self._link.getresponse()
         found = answer.read()
         for cookie in answer.headers.get_all("Set-Cookie") or ():
             self._cookies.load(cookie)
-        link.close()
+            self._said = "; ".join(f"{name}={one.value}" for name, one in self._cookies.items())
         if answer.status >= 400:
             raise RuntimeError(f"{method} {path}: {answer.status} {found[:300]!r}")
         return found

@@ -60,6 +60,18 @@ class Turning(TestCase):
                 self._comes(name, AT_ONCE, "Ada")
         self.assertEqual(self._all_done(), names)
 
+    def test_as_many_at_once_as_there_are_cores(self) -> None:
+        """Two work and a third waits; it goes on as soon as one of them is over, and nobody gives way while there is
+        room."""
+        self.turns = Turns(lambda: self.now, at_once=2)
+        with self.turns.turn(AT_ONCE, "Ada") as first:
+            with self.turns.turn(AT_ONCE, "Grace"):
+                self._comes("third", AT_ONCE, "Hedy")
+                self.assertEqual(self.done, [])
+            self.assertEqual(self._all_done(), ["third"])
+            self.now += 10
+            first.give_way()
+
     def test_the_most_wanted_goes_first(self) -> None:
         """Of those that came while one worked, the most wanted is next, and of equals the earliest."""
         with self.turns.turn(AT_ONCE):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 from threading import Thread
@@ -50,6 +51,8 @@ def _serve() -> None:
 
     hold_memory()
     app = get_asgi_application()
+    gc.collect()
+    gc.freeze()  # what is loaded stays: no later collection goes through it
     Thread(target=begin_computing, daemon=True).start()
     host = os.environ.get("HANDFUL_BIND", "127.0.0.1")
     # Behind a proxy all come from one address.

@@ -8,6 +8,7 @@ from its recipe alone.
 from __future__ import annotations
 
 import ctypes
+import gc
 import os
 import time
 from collections.abc import Callable
@@ -31,6 +32,7 @@ ROOM_BYTES = 600 * 1024 * 1024
 """Beside the pictures that are kept this much may be held before what is free is given back."""
 
 _LOOKED_AFTER_EVERY = 2.0
+_NICER = 5
 _ENDED_FIRST = 500
 """How much sooner than others the system ends this process where memory runs out."""
 
@@ -112,8 +114,10 @@ class Apart:
 
 
 def _begin() -> None:
-    """What the process does before all else: it holds itself to its memory and ends with its server."""
+    """What the process does before all else: it holds itself to its memory, lets those go first who answer requests, and
+    ends with its server."""
     hold_memory()
+    os.nice(_NICER)
     with suppress(OSError):
         Path("/proc/self/oom_score_adj").write_text(str(_ENDED_FIRST))
     for work in (_end_with_the_server, _give_back, _warm_up):
@@ -143,6 +147,8 @@ def _warm_up() -> None:
     while compiling() is not None:
         time.sleep(1)
     warm_up()
+    gc.collect()
+    gc.freeze()  # what is loaded stays: no later collection goes through it
 
 
 _apart = Apart(Preview)

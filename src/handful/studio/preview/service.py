@@ -21,6 +21,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.files import PlateFiles, StillFile
+from handful.engine.kernels.compiled import thread_count
 from handful.engine.mix import bent_plate, beyond, folds
 from handful.engine.recipe import Recipe, spans
 from handful.engine.render import (
@@ -199,7 +200,7 @@ class Preview:
         self._telling: OrderedDict[str, int] = OrderedDict()
         self._waiting: OrderedDict[str, tuple[Placed, Planned]] = OrderedDict()
         self._lock = Lock()
-        self._turns = Turns()
+        self._turns = Turns(at_once=thread_count())
 
     def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
         """The addresses of pictures, for the person whose bench it is. `order` counts up within a bench, which

@@ -1,5 +1,5 @@
-"""Taking turns at computing: one picture at a time uses all threads, the most wanted goes first, and of those that are
-wanted alike the one of whoever has had least lately."""
+"""Taking turns at computing: a few pictures at a time share all threads, the most wanted goes first, and of those that
+are wanted alike the one of whoever has had least lately."""
 
 from __future__ import annotations
 
@@ -42,13 +42,14 @@ class _Had(NamedTuple):
 class Turns:
     """Whoever waits with the lowest rank comes next, of equal ones who has had least, and then who waits longest."""
 
-    def __init__(self, clock: Callable[[], float] = time.monotonic) -> None:
+    def __init__(self, clock: Callable[[], float] = time.monotonic, at_once: int = 1) -> None:
+        self._at_once = at_once
         self._changed = Condition()
         self._clock = clock
         self.waiting: set[_Ticket] = set()
         self._tickets = count()
         self._had: OrderedDict[str, _Had] = OrderedDict()
-        self._holder: Turn | None = None
+        self._held = 0
 
     @contextmanager
     def turn(self, rank: int, person: str = "") -> Iterator[Turn]:
@@ -88,11 +89,12 @@ class Turn:
         turns = self._turns
         with turns._changed:
             turns.waiting.add(self._ticket)
-            while turns._holder is not None or turns._next() != self._ticket:
+            while turns._held == turns._at_once or turns._next() != self._ticket:
                 turns._changed.wait()
             turns.waiting.remove(self._ticket)
-            turns._holder = self
+            turns._held += 1
             self._since = turns._clock()
+            turns._changed.notify_all()  # there may be room for one more
 
     def end(self) -> None:
         """It is somebody else's."""
@@ -103,7 +105,7 @@ class Turn:
             turns._had.move_to_end(self._ticket.person)
             while len(turns._had) > _MOST_PEOPLE:
                 turns._had.popitem(last=False)
-            turns._holder = None
+            turns._held -= 1
             turns._changed.notify_all()
 
     def give_way(self) -> None:
@@ -116,7 +118,7 @@ class Turn:
     def _should_give_way(self) -> bool:
         turns = self._turns
         with turns._changed:
-            if not turns.waiting:
+            if not turns.waiting or turns._held < turns._at_once:
                 return False
             first = turns._next()
             if first.rank != self._ticket.rank:
