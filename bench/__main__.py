@@ -15,6 +15,7 @@ from rich.table import Table
 from bench.blur import glow
 from bench.cache import cache
 from bench.cloth import cloth
+from bench.faults import faults
 from bench.fire import fire
 from bench.in_browser import bench, tab
 from bench.liquid import liquid
@@ -45,17 +46,21 @@ BENCHES: dict[str, Callable[[], Iterator[Row]]] = {
     "bench": bench,
     "tab": tab,
     "load": load,
+    "faults": faults,
     "memory": memory,
 }
 
+LAST = ("memory", "faults")
+"""Those that take an hour or so, and are only run by their names."""
+
 
 def main() -> int:
-    """Run the benches named, or all."""
+    """Run the benches named, or all that do not last."""
     parser = argparse.ArgumentParser(prog="handful bench", description=__doc__)
     parser.add_argument("names", nargs="*", metavar="NAME", help=", ".join(BENCHES))
     parser.add_argument("--json", action="store_true")
     options = parser.parse_args()
-    asked = [name.partition(":")[::2] for name in options.names or BENCHES]
+    asked = [name.partition(":")[::2] for name in options.names or (each for each in BENCHES if each not in LAST)]
     for name, part in asked:
         if name not in BENCHES or (part and name != "starters"):
             parser.error(f"there is no bench {name!r}; there are {', '.join(BENCHES)}")
