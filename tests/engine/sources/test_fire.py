@@ -6,10 +6,12 @@ import math
 from typing import Any, NamedTuple
 from unittest import TestCase
 
+import cv2
 import numpy as np
 
 from handful.engine import Cache, Recipe, read_recipe, render_frame
 from handful.engine.colour.heat import heat_of, heat_table
+from handful.engine.kernels.chance.hash import key_for
 from handful.engine.kernels.fluid.burning import FUEL, HEAT
 from handful.engine.kinds import At, Stretch
 from handful.engine.picture import Region
@@ -29,6 +31,12 @@ def recipe_of(*more: dict[str, Any], **settings: Any) -> Recipe:
     fire = {"id": "fire", "name": "Fire", "source": {"kind": "fire", **SMALL, **settings}}
     canvas = {"width": 320, "height": 180, "rate": 25, "first": 1001, "last": 1030}
     return read_recipe({"version": 3, "name": "Burns", "canvas": canvas, "layers": [fire, *more]})
+
+
+def _middle(picture: np.ndarray) -> float:
+    """Where its light is across, in the mean."""
+    column = picture[..., :3].sum(axis=(0, 2))
+    return float((column * np.arange(len(column))).sum() / column.sum())
 
 
 class Foot(TestCase):
@@ -67,7 +75,10 @@ class Memory(TestCase):
             "kelvin": 2400, "light": 5, "dense": 30, "blue": 90, "fray": 0, "threads": 9, "smoke": 90,
             "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0, "comes_as": "heat", "shimmer": 9,
         }  # fmt: skip
-        declared = {setting.name for setting in Fire.settings if setting.look}
+        # A sway has a test of its own.
+        declared = {
+            setting.name for setting in Fire.settings if setting.look and setting.type != "named"
+        }
         self.assertEqual(set(looks), declared)
         before = render_frame(recipe_of(smoke=50), 1010, 1.0, cache)
         with Counted(Fire) as again:
@@ -230,6 +241,43 @@ class Burns(TestCase):
             places.append(float((column * np.arange(320)).sum() / column.sum()))
         self.assertLess(places[0], places[1] - 4)
         self.assertGreater(places[2], places[1] + 4)
+
+    def test_a_sway_carries_it(self) -> None:
+        """Above its foot as far as the sway pushes there, and not at the foot; as light and as heat, at any scale, and
+        without a step of simulating more."""
+        sway = {
+            "name": "air",
+            "amount": 24,
+            "along": "across",
+            "size": 20_000,
+            "turbulence": 0,
+            "boil": 0.31,
+        }
+        still, cache = recipe_of(smoke=0, preroll=0.6), Cache(1 << 28)
+        data = still.model_dump(mode="json", exclude_unset=True)
+        data["layers"][0]["source"]["sway"], data["sways"] = "air", [sway]
+        swaying = read_recipe(data)
+        fire: Any = Resolver(swaying).source(swaying.layers[0], Take.of(1006))
+        key = key_for(swaying.seed, "sway", 1)
+        push = float(fire.sway.pushes(np.array([[160.0, 60.0]]), key)[0, 0])
+        self.assertGreater(abs(push), 4)
+        before = render_frame(still, 1006, 1.0, cache)
+        with Counted(Fire) as counted:
+            after = render_frame(swaying, 1006, 1.0, cache)
+        self.assertEqual(counted.frames, 0)
+        for rows, share in ((slice(30, 100), 1.0), (slice(168, 178), 0.0)):
+            with self.subTest(share=share):
+                found = _middle(after[rows]) - _middle(before[rows])
+                self.assertAlmostEqual(found, share * push, delta=1.5)
+        half = render_frame(swaying, 1006, 0.5, cache)
+        reduced = cv2.resize(after, half.shape[1::-1], interpolation=cv2.INTER_AREA)
+        self.assertLess(float(np.sqrt(np.mean((half - reduced) ** 2))), 0.02 * float(after.max()))
+        data["layers"][0]["source"]["comes_as"] = "heat"
+        heat = render_frame(read_recipe(data), 1006, 1.0, cache)
+        data["layers"][0]["source"]["sway"] = ""
+        cold = render_frame(read_recipe(data), 1006, 1.0, cache)
+        moved = _middle(heat[30:100, :, None]) - _middle(cold[30:100, :, None])
+        self.assertAlmostEqual(moved, push, delta=1.5)
 
     def test_walls_that_move_push_the_gas(self) -> None:
         """A card that goes to the right drives still air before it; one that stands leaves it still."""

@@ -30,7 +30,9 @@ from handful.engine.kinds import (
     register,
     setting,
 )
+from handful.engine.named import Sway
 from handful.engine.picture import PictureKind, Tile, clear_tile
+from handful.engine.sources.swaying import swayed
 from handful.engine.values import Point
 
 _AIR, _FLAME = 300.0, 1500.0
@@ -42,6 +44,9 @@ _COMMON = 0.5
 
 _CELLS_A_STEP, _MOST_STEPS = 8.0, 32
 """A frame is cut into so many steps that what rises goes about so far in each."""
+
+_FREE = 0.35
+"""Of the air above it, from so high on a sway carries it in full."""
 
 _EVEN = 2**COARSENINGS
 
@@ -71,7 +76,7 @@ class Fire(Stateful):
         "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, among {walls}, in a room {breadth} by {room}, "
         "{tall} high in the world, {preroll} before. Fuel {feed}, {uneven} uneven in waves of {wave} that "
         "change {pace}; it burns in {burns} and cools in {cools}, {paced}.\nLifted {lift}, swelling {swell}, with "
-        "eddies {eddies}, in wind {wind} with gusts {gusts}.\nIt leaves {soot} soot, half of it gone in "
+        "eddies {eddies}, in wind {wind} with gusts {gusts}, swaying with {sway}.\nIt leaves {soot} soot, half of it gone in "
         "{clears}.\nFlames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
         "{fray} in {threads}; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow.\nComputed in "
         "{detail} rows and {sheets} sheets. It comes as {comes_as}, {shimmer} high where air is all but gone."
@@ -168,6 +173,9 @@ class Fire(Stateful):
     gusts: float = setting(
         30, unit="%", least=0, most=300, usual=(0, 100), help="How much the wind comes and goes."
     )
+    sway: Sway | None = setting(
+        "", look=True, help="A sway that carries it, more and more above its foot, as what else is in that air."
+    )  # fmt: skip
     soot: float = setting(
         60, unit="%", least=0, most=400, usual=(0, 200), help="How much soot it leaves."
     )
@@ -322,6 +330,14 @@ class Fire(Stateful):
         gas = _Gas(*state)
         if not gas.levels[..., (HEAT, SOOT)].any():
             return clear_tile(at.wanted, "height" if self.comes_as == "heat" else "light")
+        if self.sway is None:
+            return self._drawn(gas, at, seconds, ahead)
+        free = _FREE * self.room
+        return swayed(
+            lambda wider: self._drawn(gas, wider, seconds, ahead), self.sway, at, self.at.y, free
+        )
+
+    def _drawn(self, gas: _Gas, at: At, seconds: float, ahead: float) -> Tile:
         left, top, cell = (float(part) * at.scale for part in gas.place)
         if self.comes_as == "heat":
             heat = np.maximum(gas.levels[..., HEAT], 0)
