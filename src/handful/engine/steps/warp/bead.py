@@ -144,13 +144,14 @@ class Bead(Step):
         shares = np.empty((region.height, region.width, 2), np.float32)
         heights = np.ascontiguousarray(others[0].within(region.grown(1))) if others else None
         picture = sampled(tile, self.edge, at.canvas, shrinks=False)
-        places = self._through(at, region, 0.0, shares, heights)
-        if self.spread > 0:
-            half, none = self.spread / 200, np.empty_like(shares)
-            red, blue = (self._through(at, region, way, none, heights) for way in (-half, half))
-            ball = picture.taken_apart(red, places, blue, region).pixels
+        half = self.spread / 200
+        if half > 0:
+            red, green, blue = self._through(at, region, (-half, 0.0, half), shares, heights)
+            ball = picture.taken_apart(red, green, blue, region).pixels
         else:
-            ball = picture.taken(places, region).pixels
+            ball = picture.taken(
+                self._through(at, region, (0.0,), shares, heights)[0], region
+            ).pixels
         lights = np.stack([_light(self.colour, self.reflects), _light((1.0, 1.0, 1.0), self.box)])
         in_bands(
             _lay_rows, region.height, region.left, region.top, *self._shape(at), ball, shares,
@@ -179,20 +180,22 @@ class Bead(Step):
         return Tile(over, covered)
 
     def _through(
-        self, at: At, region: Region, more: float, shares: Places, heights: Matte | None
+        self, at: At, region: Region, more: tuple[float, ...], shares: Places, heights: Matte | None
     ) -> Places:
-        """Where each px in the ball comes from, at an index that is more by a share, and how much of it passes."""
-        index = 1 + (self.index - 1) * (1 + more)
-        places = np.empty((region.height, region.width, 2), np.float32)
+        """Where each px in the ball comes from `(N, H, W, 2)`, at indices that are more by some shares, and how much of
+        it passes at the middle one."""
+        indices = [1 + (self.index - 1) * (1 + share) for share in more]
+        places = np.empty((len(more), region.height, region.width, 2), np.float32)
+        rays = np.stack([_rays(index, self.distance / 100) for index in indices])
         in_bands(
             _refract_rows, region.height, region.left, region.top, *self._shape(at),
-            _rays(index, self.distance / 100), self.darkening / 100, self.thickness / 100, places, shares,
+            rays, self.darkening / 100, self.thickness / 100, places, shares,
         )  # fmt: skip
         if heights is not None and self.raised != 0:
             far = self.radius * at.scale * (2 * self.thickness + self.distance) / 100
-            in_bands(
-                _tilt_rows, region.height, heights, at.scale * self.raised / 100, index, far, places
-            )
+            steep = at.scale * self.raised / 100
+            for index, each in zip(indices, places, strict=True):
+                in_bands(_tilt_rows, region.height, heights, steep, index, far, each)
         return places
 
     def _shape(self, at: At) -> tuple[float, ...]:
@@ -299,27 +302,31 @@ def _refract_rows(
     places: Places,
     shares: Places,
 ) -> None:
-    """Where each px of the ball comes from; its light, and how much of the px is in the ball."""
+    """Where each px of the ball comes from, for each of some rays; its light by the middle ones, and how much of the px is
+    in the ball."""
+    count, middle = rays.shape[0], rays.shape[0] // 2
     for y in range(first, last):
         dy = y + top + 0.5 - y0
-        for x in range(places.shape[1]):
+        for x in range(places.shape[2]):
             dx = x + left + 0.5 - x0
             p, q = _unwobbled(dx, dy, longer, lean_across, lean_down)
-            away = math.hypot(p, q)
+            away = math.sqrt(p * p + q * q)
             inside = min(1.0, max(0.0, radius - away + 0.5))
             shares[y, x, 1] = np.float32(inside)
             shares[y, x, 0] = np.float32(0.0)
             if inside == 0.0:
-                places[y, x, 0], places[y, x, 1] = np.float32(np.nan), np.float32(np.nan)
+                for k in range(count):
+                    places[k, y, x, 0], places[k, y, x, 1] = np.float32(np.nan), np.float32(np.nan)
                 continue
             height = away / radius
             steep = _RAYS * math.sqrt(max(0.0, 1.0 - height * height))
             i = min(_RAYS - 1, int(steep))
             part = steep - i
-            by = rays[i, 0] + part * (rays[i + 1, 0] - rays[i, 0])
-            passes = rays[i, 1] + part * (rays[i + 1, 1] - rays[i, 1])
-            places[y, x, 0] = x0 + dx + thickness * (p * by - dx)
-            places[y, x, 1] = y0 + dy + thickness * (q * by - dy)
+            for k in range(count):
+                by = rays[k, i, 0] + part * (rays[k, i + 1, 0] - rays[k, i, 0])
+                places[k, y, x, 0] = x0 + dx + thickness * (p * by - dx)
+                places[k, y, x, 1] = y0 + dy + thickness * (q * by - dy)
+            passes = rays[middle, i, 1] + part * (rays[middle, i + 1, 1] - rays[middle, i, 1])
             shares[y, x, 0] = np.float32(max(0.0, 1.0 - darkening * (1.0 - passes)))
 
 
