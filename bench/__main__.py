@@ -60,7 +60,10 @@ def main() -> int:
     parser.add_argument("names", nargs="*", metavar="NAME", help=", ".join(BENCHES))
     parser.add_argument("--json", action="store_true")
     options = parser.parse_args()
-    asked = [name.partition(":")[::2] for name in options.names or (each for each in BENCHES if each not in LAST)]
+    asked = [
+        name.partition(":")[::2]
+        for name in options.names or (each for each in BENCHES if each not in LAST)
+    ]
     for name, part in asked:
         if name not in BENCHES or (part and name != "starters"):
             parser.error(f"there is no bench {name!r}; there are {', '.join(BENCHES)}")

@@ -133,7 +133,7 @@ class _Person:
             recipe = recipe if self._choose.random() < 0.9 else copy.deepcopy(self._recipe)
             change_one(recipe, self._choose)
             begun = time.perf_counter()
-            if not self._look(recipe, self._frame(), scale):
+            if not self._look(recipe, self._frame(), scale, hasty=True):
                 continue
             taken.append(time.perf_counter() - begun)
             place = SCALES.index(scale) + (
@@ -161,12 +161,12 @@ class _Person:
         canvas = self._recipe["canvas"]
         return self._choose.randint(canvas["first"], canvas["last"])
 
-    def _look(self, recipe: dict[str, Any], frame: int, scale: float) -> bool:
+    def _look(self, recipe: dict[str, Any], frame: int, scale: float, hasty: bool = False) -> bool:
         """Whether there was a picture; a change that the recipe refuses has none."""
         self._order += 1
         asked = {
             "bench": self._bench, "order": self._order, "recipe": recipe,
-            "picture": {"frame": frame, "scale": scale},
+            "picture": {"frame": frame, "scale": scale}, "hasty": hasty,
         }  # fmt: skip
         try:
             self.call("POST", "/api/v1/preview/look", asked)

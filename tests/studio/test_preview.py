@@ -64,6 +64,31 @@ class Budget(TestCase):
                 told = self.preview.look("1/bench", 1, self.recipe, _wanted())
                 self.assertEqual((told.scale, told.seconds), (scale, by_px + fixed))
 
+    def test_a_hasty_one_is_smaller_where_many_wait(self) -> None:
+        """As large as all that wait can have in a second, and no smaller than an eighth; one that is not hasty is
+        what was wanted."""
+        for crowd, by_px, scale in (
+            (0, 0.1, None),
+            (19, 0.1, None),
+            (19, 0.8, 1 / 4),
+            (0, 3.0, 1 / 2),
+            (999, 3.0, 1 / 8),
+        ):
+            with (
+                self.subTest(crowd=crowd, by_px=by_px),
+                mock.patch.object(service, "cost_of", return_value=Cost(by_px, 0.0)),
+                mock.patch.object(service, "thread_count", return_value=2),
+                mock.patch.object(self.preview._turns, "crowd", return_value=crowd),
+            ):
+                found = self.preview.look("1/bench", 1, self.recipe, _wanted(), hasty=True)
+                self.assertEqual(found.scale, scale)
+                assert found.shown is not None
+                wide = Image.open(BytesIO(found.shown.jpeg)).size[0]
+                self.assertEqual(wide, 64 * (scale or 1))
+                self.assertEqual(self.preview.picture(found.address, "1/bench", 1), found.shown)
+                whole = self.preview.look("1/bench", 1, self.recipe, _wanted())
+                self.assertIsNone(whole.scale)
+
     def test_older_work_stops_for_one_that_is_only_told(self) -> None:
         with mock.patch.object(service, "BUDGET_SECONDS", 0):
             self.preview.look("1/bench", 5, self.recipe, _wanted())

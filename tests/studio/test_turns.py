@@ -60,6 +60,14 @@ class Turning(TestCase):
                 self._comes(name, AT_ONCE, "Ada")
         self.assertEqual(self._all_done(), names)
 
+    def test_how_many_wait(self) -> None:
+        with self.turns.turn(AT_ONCE, "Ada"):
+            self.assertEqual(self.turns.crowd(LATER), 0)
+            for name, rank in (("look", AT_ONCE), ("strip", SOON), ("list", LATER)):
+                self._comes(name, rank)
+            self.assertEqual([self.turns.crowd(rank) for rank in (AT_ONCE, SOON, LATER)], [1, 2, 3])
+        self._all_done()
+
     def test_as_many_at_once_as_there_are_cores(self) -> None:
         """Two work and a third waits; it goes on as soon as one of them is over, and nobody gives way while there is
         room."""

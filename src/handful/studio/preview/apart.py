@@ -28,7 +28,7 @@ from handful.studio.memory import hold_memory, in_use
 from handful.studio.preview.service import CACHE_BYTES, Preview
 from handful.studio.refusals import Refusal
 
-ROOM_BYTES = 600 * 1024 * 1024
+ROOM_BYTES = 300 * 1024 * 1024
 """Beside the pictures that are kept this much may be held before what is free is given back."""
 
 _LOOKED_AFTER_EVERY = 2.0

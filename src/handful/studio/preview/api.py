@@ -76,6 +76,7 @@ class Looking(Schema):
     picture: Look
     alone: list[str] = []
     whole: bool = Field(False, description="As large as it is, however long that takes.")
+    hasty: bool = Field(False, description="Smaller where many wait: whoever drags is in a hurry.")
 
 
 class Addresses(Schema):
@@ -199,13 +200,14 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
     While states are gone through for it, it is shown of those at the frame in `X-Stands-In`, if any are known, and
     `X-Share` of them are; whoever asks again gets farther. Of one that is likely to take too long only that is
     told, in `X-Seconds`, with the scale in `X-Scale` at which it would be there in time, unless it is wanted whole.
+    A hasty one is at the scale in `X-Scale` where many wait for theirs.
     """
     recipe = looked_at_alone(read_recipe(looking.recipe), looking.alone)
     wanted = _wanted(looking.picture, _plate_behind(request, looking.shot))
     bench = f"{signed_in(request).pk}/{looking.bench}"
     let_go_of_the_database()
     try:
-        found = preview.look(bench, looking.order, recipe, wanted, looking.whole)
+        found = preview.look(bench, looking.order, recipe, wanted, looking.whole, looking.hasty)
     except Stopped:
         return HttpResponse(status=SUPERSEDED)
     answer = HttpResponse(status=NOT_YET) if found.shown is None else _as_answer(found.shown)
@@ -218,6 +220,7 @@ def look_at_once(request: HttpRequest, looking: Looking) -> HttpResponse:
             answer["X-Stands-In"] = str(found.stands_in)
     if found.seconds is not None:
         answer["X-Seconds"] = f"{found.seconds:.0f}"
+    if found.scale is not None:
         answer["X-Scale"] = f"{found.scale}"
     return answer
 

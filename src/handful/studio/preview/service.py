@@ -55,8 +55,14 @@ PATIENCE_SECONDS = 0.25
 BUDGET_SECONDS = 4.0
 """A picture that is likely to take longer is shown smaller, unless it is wanted whole."""
 
+HASTY_SECONDS = 1.0
+"""Within which a picture should be there for a hand that drags, whoever else waits for theirs."""
+
 MOST_SECONDS = 300.0
 """Within which a picture is there, or is given up."""
+
+SMALLEST = 1 / 16
+"""No hasty picture is shown smaller than at this scale for want of time."""
 
 _SMALLER, _LITTLE = (2, 4, 8), 1.25
 """Times by which a picture may be made smaller; and no smaller where that saves so little."""
@@ -139,7 +145,7 @@ class Holds(NamedTuple):
 class Looked(NamedTuple):
     """A picture and its address; or one of states at an earlier frame that stands in for it, and what share of the
     states that lead to it are known. Or none, as it is likely to take `seconds`, more than there are: at `scale` it
-    would be there in time."""
+    would be there in time. One at another `scale` than was wanted is as large as a hasty one can be among many."""
 
     address: str
     shown: Shown | None
@@ -192,7 +198,7 @@ class Preview:
     """One for the whole process: its caches are shared by all benches."""
 
     def __init__(self) -> None:
-        self._cache = Cache(CACHE_BYTES, lasting_states())
+        self._cache = Cache(CACHE_BYTES - MOST_PICTURE_BYTES, lasting_states())
         self._placed: OrderedDict[tuple[str, str], Placed] = OrderedDict()
         self._encoded: OrderedDict[str, Shown] = OrderedDict()
         self._encoded_bytes = 0
@@ -213,12 +219,19 @@ class Preview:
         return addresses
 
     def look(
-        self, bench: str, order: int, recipe: Recipe, want: Wanted, whole: bool = False
+        self,
+        bench: str,
+        order: int,
+        recipe: Recipe,
+        want: Wanted,
+        whole: bool = False,
+        hasty: bool = False,
     ) -> Looked:
         """One picture at once. Older work for the bench stops; raises `Stopped` once this is older work itself.
 
         Where much has to be gone through before it, it is shown of the last states that are known by then; whoever
         looks again gets farther. Of one that is likely to take too long only that is told, unless it is wanted `whole`.
+        A `hasty` one is smaller where many wait for theirs.
         """
         placed = Placed(recipe, want)
         with self._lock:
@@ -232,7 +245,10 @@ class Preview:
                 _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             scale = max(LEAST_SCALE, want.scale / _times_smaller(cost))
             return Looked("", None, seconds=cost.at(1), scale=scale)
-        address = _address(planned, want)
+        smaller = self._for_a_hand(want, cost) if hasty else want
+        if smaller.scale < want.scale:
+            placed, planned = Placed(recipe, smaller), smaller.planned(recipe)
+        address = _address(planned, smaller)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             _keep(self._placed, (_owner(bench), address), placed, MOST_PLACED)
@@ -245,7 +261,15 @@ class Preview:
             with self._lock:
                 _keep(self._waiting, bench, (placed, planned), MOST_WAITING)
             return self._standing_in(placed, planned, bench, order)
-        return Looked(address, shown)
+        return Looked(address, shown, scale=smaller.scale if smaller.scale < want.scale else None)
+
+    def _for_a_hand(self, want: Wanted, cost: Cost) -> Wanted:
+        """The same as large as is likely to be there in time, if all that wait cost as much."""
+        share = HASTY_SECONDS * thread_count() / (1 + self._turns.crowd(AT_ONCE))
+        for times in (1, *_SMALLER):
+            if cost.at(times) <= share or want.scale / times < SMALLEST:
+                break
+        return want._replace(scale=max(want.scale / times, min(want.scale, SMALLEST)))
 
     def _standing_in(self, placed: Placed, planned: Planned, bench: str, order: int) -> Looked:
         """The picture as it is of the last states that are known, or none; and how far they have come."""

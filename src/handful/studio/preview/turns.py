@@ -61,6 +61,11 @@ class Turns:
         finally:
             turn.end()
 
+    def crowd(self, rank: int) -> int:
+        """How many wait that are wanted as much as that, or more."""
+        with self._changed:
+            return sum(each.rank <= rank for each in self.waiting)
+
     def had(self, person: str, now: float | None = None) -> float:
         """Seconds that somebody has had, of which old ones count less."""
         seconds, at = self._had.get(person, _Had(0.0, 0.0))

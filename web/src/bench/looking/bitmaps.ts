@@ -42,11 +42,19 @@ export interface Costs {
   scale: number
 }
 
+/** However long a picture takes; or smaller where many wait. */
+export interface How {
+  whole?: boolean
+  hasty?: boolean
+}
+
 /** A picture, or what stands in for it, if anything does; or only that it costs too much. */
 export interface Looked {
   bitmap?: ImageBitmap
   waits?: Waits
   costs?: Costs
+  /** Its scale, where it is smaller than was asked for, as many wait for theirs. */
+  scale?: number
 }
 
 const SUPERSEDED = 204
@@ -96,19 +104,20 @@ export class Bitmaps {
     this.known.clear()
   }
 
-  /** A picture in one go, or what stands in for it; `whole` however long it takes. Throws `Superseded`, or a refusal;
-   * `signal` ends it. */
+  /** A picture in one go, or what stands in for it; `how` says whether however long it takes, or in a hurry. Throws
+   * `Superseded`, or a refusal; `signal` ends it. */
   async look(
     of: Of,
     order: number,
     picture: object,
-    whole: boolean,
+    how: How,
     signal: AbortSignal,
   ): Promise<Looked> {
-    const response = await lookAtOnce(this.bench, order, of, picture, whole, signal)
+    const response = await lookAtOnce(this.bench, order, of, picture, how, signal)
     const address = response.headers.get('X-Address')
     if (address || response.status === SUPERSEDED) {
-      return { bitmap: await this.taken(address ?? '', response) }
+      const scale = Number(response.headers.get('X-Scale')) || undefined
+      return { bitmap: await this.taken(address ?? '', response), scale }
     }
     const seconds = Number(response.headers.get('X-Seconds') ?? 0)
     if (seconds) return { costs: { seconds, scale: Number(response.headers.get('X-Scale')) } }
@@ -182,7 +191,7 @@ function lookAtOnce(
   order: number,
   of: Of,
   picture: object,
-  whole: boolean,
+  how: How,
   signal?: AbortSignal,
 ): Promise<Response> {
   return answerTo('/api/v1/preview/look', {
@@ -196,7 +205,7 @@ function lookAtOnce(
       recipe: of.recipe,
       picture,
       alone: of.alone ?? [],
-      whole,
+      ...how,
     }),
   })
 }
@@ -204,7 +213,7 @@ function lookAtOnce(
 /** One picture by itself, which belongs to whoever asked for it. */
 export async function pictureOf(of: Of, picture: object): Promise<ImageBitmap> {
   for (;;) {
-    const response = await lookAtOnce('alone', 0, of, picture, true)
+    const response = await lookAtOnce('alone', 0, of, picture, { whole: true })
     if (!response.headers.has('X-Share')) return decoded(await response.blob())
   }
 }

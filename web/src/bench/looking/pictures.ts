@@ -176,9 +176,14 @@ export class Pictures {
     const end = new AbortController()
     this.underWay = { want, end }
     const picture = { frame: want.frame, scale, ...want.view }
-    const isHeld = this.held?.recipe === want.recipe
-    const looking = this.bitmaps.look(want, order, picture, isHeld, end.signal)
-    const { bitmap, waits, costs } = await looking.finally(() => {
+    const how = { whole: this.held?.recipe === want.recipe, hasty: want.hasty }
+    const looking = this.bitmaps.look(want, order, picture, how, end.signal)
+    const {
+      bitmap,
+      waits,
+      costs,
+      scale: smaller,
+    } = await looking.finally(() => {
       this.underWay = undefined
     })
     if (this.closed) return
@@ -200,10 +205,10 @@ export class Pictures {
     if (!bitmap) return
     this.pace.took(scale, performance.now() - begun)
     this.isFirst = false
-    this.show(bitmap, scale)
+    this.show(bitmap, smaller ?? scale)
     if (want.whole) return
     if (isFirst && !this.next) this.next = want
-    if (hurried && want.hasty && !this.next) this.refineSoon(want)
+    if ((hurried || smaller) && want.hasty && !this.next) this.refineSoon(want)
     if (want.hasty || this.next) return
     const strip = want.recipe.layers
     const stripScale = Math.min(1, STRIP_WIDTH / shownSize(want.recipe.canvas).width)
