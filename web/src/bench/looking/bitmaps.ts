@@ -119,8 +119,10 @@ export class Bitmaps {
       const scale = Number(response.headers.get('X-Scale')) || undefined
       return { bitmap: await this.taken(address ?? '', response), scale }
     }
-    const seconds = Number(response.headers.get('X-Seconds') ?? 0)
-    if (seconds) return { costs: { seconds, scale: Number(response.headers.get('X-Scale')) } }
+    if (response.headers.has('X-Seconds')) {
+      const seconds = Number(response.headers.get('X-Seconds'))
+      return { costs: { seconds, scale: Number(response.headers.get('X-Scale')) } }
+    }
     const share = Number(response.headers.get('X-Share') ?? 0)
     if (response.status === NOT_YET) return { waits: { share } }
     const bitmap = await decoded(await response.blob())

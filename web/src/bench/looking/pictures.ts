@@ -24,8 +24,6 @@ export interface Want {
   hasty: boolean
   /** Frames that are to be computed before all others. */
   range: [number, number]
-  /** As large as it is asked for, whatever that costs. */
-  whole?: boolean
 }
 
 interface PictureStore {
@@ -83,6 +81,8 @@ export class Pictures {
   private idle: number | undefined
   /** The recipe whose pictures cost too much to be shown as large as is wanted, and what one does. */
   private held: (Costs & { recipe: Recipe }) | undefined
+  /** A frame that is wanted whole all the same. */
+  private wholly: Want | undefined
   private readonly pace = new Pace()
   private readonly bitmaps = new Bitmaps()
   /** Addresses of all frames, for the recipe and view in `framesOf`. */
@@ -129,9 +129,9 @@ export class Pictures {
   /** Show what was asked for last as large as it is, however long that takes. */
   whole() {
     if (!this.asked) return
-    this.next = { ...this.asked, hasty: false, whole: true }
+    this.wholly = this.asked
     this.underWay?.end.abort()
-    if (!this.running) void this.run()
+    this.want({ ...this.asked, hasty: false })
   }
 
   /** Whether a frame of what is shown can be shown at once. */
@@ -139,10 +139,16 @@ export class Pictures {
     return this.known(this.within(want)) !== undefined
   }
 
-  /** The same as large as its recipe lets it be in time, as far as that is known. */
+  /** The same as large as its recipe lets it be in time, as far as that is known; whole where that was asked for. */
   private within(want: Want): Want {
+    const { wholly } = this
+    const isWhole = wholly?.recipe === want.recipe && wholly.frame === want.frame
+    return isWhole ? want : this.inTime(want)
+  }
+
+  private inTime(want: Want): Want {
     const { held } = this
-    if (want.whole || held?.recipe !== want.recipe) return want
+    if (held?.recipe !== want.recipe) return want
     return { ...want, scale: Math.min(want.scale, held.scale) }
   }
 
@@ -206,7 +212,6 @@ export class Pictures {
     this.pace.took(scale, performance.now() - begun)
     this.isFirst = false
     this.show(bitmap, smaller ?? scale)
-    if (want.whole) return
     if (isFirst && !this.next) this.next = want
     if ((hurried || smaller) && want.hasty && !this.next) this.refineSoon(want)
     if (want.hasty || this.next) return
@@ -244,7 +249,7 @@ export class Pictures {
 
   /** Compute what comes next to be shown, now: it is about to be played. */
   goAhead(asked: Want) {
-    const want = this.within(asked)
+    const want = this.inTime(asked)
     window.clearTimeout(this.idle)
     if (!this.running) void this.ahead(want).catch((error) => this.fail(error))
   }
