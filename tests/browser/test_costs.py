@@ -23,6 +23,7 @@ class Dear(OnBench):
     def test_told_shown_smaller_and_whole(self) -> None:
         """With a budget that no picture keeps within: it is told, is there at a smaller size, and whole once that is
         asked for; the frame after it is smaller again, and another recipe whole once there is time."""
+        self.settled(self.frame)  # the first picture is smaller
         page, whole = self.page, self._wide()
         told = page.get_by_role("status").filter(has_text="This frame costs about")
         expect(told).to_have_count(0)
