@@ -9,7 +9,9 @@ import sys
 import time
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
+from multiprocessing import current_process
 from pathlib import Path
+from unittest import mock
 
 from django.test import SimpleTestCase
 
@@ -31,7 +33,17 @@ def _is_there(process: int) -> bool:
     return False
 
 
-class Process(SimpleTestCase):
+class Parent(SimpleTestCase):
+    """A test that begins processes, as one that shares the tests with others may not by itself."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        how = current_process()._config  # type: ignore[attr-defined] # there is no other way to say it
+        cls.enterClassContext(mock.patch.dict(how, {"daemon": False}))
+
+
+class Process(Parent):
     apart: Apart
 
     @classmethod
@@ -110,7 +122,7 @@ class Process(SimpleTestCase):
         self._gone(process)
 
 
-class Pictures(SimpleTestCase):
+class Pictures(Parent):
     def test_the_same_as_here(self) -> None:
         apart, here = Apart(Preview), Preview()
         self.addCleanup(apart.close)
