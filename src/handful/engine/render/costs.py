@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict, deque
 from collections.abc import Iterable
-from statistics import median
+from statistics import median_low
 from threading import Lock
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -56,9 +56,10 @@ class Costs:
         """What it is likely to take."""
         with self._lock:
             rates = list(self._rates.get(work.what, ()))
-        # Of few the default is one too, so that one that was slow by chance frightens nobody.
+        # Of few the default is one too, and the lower one counts: one that was slow by chance frightens nobody.
         known = rates if len(rates) > 2 else [SECONDS_A_PX, *rates]
-        return Cost(median(known) * work.px, median(known) * FIXED_PX)
+        rate = median_low(known)
+        return Cost(rate * work.px, rate * FIXED_PX)
 
 
 def cost_of(nodes: Iterable[Node], cache: Cache) -> Cost:
