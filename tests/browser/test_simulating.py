@@ -6,7 +6,6 @@ from playwright.sync_api import expect
 
 from tests.browser.test_bench import OnBench
 
-
 LISTEN = """() => {
   window.said = []
   const note = () => {
