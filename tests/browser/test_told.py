@@ -69,12 +69,12 @@ class Alone(OnBench):
     def test_a_matter_of_the_bench(self) -> None:
         """Looked at alone, with a badge: neither saved nor kept over a reload; the render shows all and
         says what is switched off."""
-        page, bolt = self.page, self.pixels(self.frame)
+        page = self.page
         self.pick("a layer", "Flare")
         page.get_by_role("button", name="More for Flare").wait_for()
         self.saved(page)
         saved = Shot.objects.get().recipe
-        self.changes(bolt)
+        page.get_by_role("img", name="Picture of Flare").wait_for()  # it follows the result
         both = self.settled(self.frame)
         page.get_by_role("button", name="More for Bolt").click()
         page.get_by_role("menuitem", name="Show alone").click()
