@@ -1,7 +1,7 @@
 """From a recipe and a moment to pictures."""
 
 from handful.engine.render.cache import Cache
-from handful.engine.render.costs import Cost, Costs, cost_of
+from handful.engine.render.costs import Cost, cost_of
 from handful.engine.render.curves import Curve, curves
 from handful.engine.render.evaluate import Stopped, evaluate
 from handful.engine.render.frame import render_bend, render_frame
@@ -16,7 +16,6 @@ __all__ = [
     "NO_MEDIA",
     "Cache",
     "Cost",
-    "Costs",
     "Curve",
     "Lasting",
     "Media",

@@ -61,20 +61,17 @@ def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never)
 def _computed(node: Node, inputs: list[Value], cache: Cache) -> Value:
     """The value of a node; where there is not enough memory, all that is only kept is let go of and it is tried again."""
     value: Value
-    try:
-        value = node.compute(inputs)
-        return value
-    except (MemoryError, cv2.error) as error:
-        if not _lacks_memory(error):
-            raise
+    for has_let_go in (False, True):
+        try:
+            value = node.compute(inputs)
+            break
+        except (MemoryError, cv2.error) as error:
+            if not _lacks_memory(error):
+                raise
+            if has_let_go:
+                raise PlanError(_NO_ROOM) from error
         cache.let_go()
-    try:
-        value = node.compute(inputs)
-        return value
-    except (MemoryError, cv2.error) as error:
-        if not _lacks_memory(error):
-            raise
-        raise PlanError(_NO_ROOM) from error
+    return value
 
 
 def _lacks_memory(error: Exception) -> bool:
