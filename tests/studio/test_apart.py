@@ -18,7 +18,7 @@ from django.test import SimpleTestCase
 from handful.engine import read_recipe
 from handful.engine.render import PlanError, Stopped
 from handful.engine.render.view import View
-from handful.studio.preview.apart import Apart, Ended
+from handful.studio.preview.apart import Apart, Away, Ended
 from handful.studio.preview.service import Preview, Unplaced, Wanted
 from tests.studio.base import small_recipe
 from tests.studio.working import Working
@@ -76,8 +76,11 @@ class Process(Parent):
         self.assertEqual(self.apart.process(), found.pop())
 
     def test_what_ends_it_each_time_is_told_and_the_next_call_works(self) -> None:
-        with self.assertRaisesRegex(Ended, "ended at this one, twice"):
+        with self.assertRaisesRegex(Ended, "ended at this one, twice") as caught:
             self.apart.die()
+        self.assertEqual(
+            caught.exception.status, 422, "a bench asks by itself again where it is 500 or more"
+        )
         self.assertNotEqual(self.apart.process(), os.getpid())
 
     def test_what_it_refuses_is_refused_here(self) -> None:
@@ -95,10 +98,10 @@ class Process(Parent):
             waiting = pool.submit(apart.last, MOST_SECONDS)
             time.sleep(0.3)
             apart.close()
-            with self.assertRaises(Ended):
+            with self.assertRaises(Away):
                 waiting.result(MOST_SECONDS / 2)
         self._gone(process)
-        with self.assertRaises(Ended):
+        with self.assertRaises(Away):
             apart.process()
 
     def test_it_ends_with_its_server_even_if_that_is_killed(self) -> None:

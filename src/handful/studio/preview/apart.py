@@ -37,10 +37,20 @@ _ENDED_FIRST = 500
 """How much sooner than others the system ends this process where memory runs out."""
 
 
-class Ended(Refusal):
-    """The process that computes has ended over this, and again when it was tried once more."""
+class Away(Refusal):
+    """The process that computes does not begin, or ends with its server: it may be asked again."""
 
     status = 503
+
+    def __init__(self) -> None:
+        super().__init__("What computes pictures is not there; try again in a moment.")
+
+
+class Ended(Refusal):
+    """The process that computes has ended over this, and again when it was tried once more: what is asked is to change,
+    and no bench asks by itself again."""
+
+    status = 422
 
     def __init__(self) -> None:
         super().__init__(
@@ -76,7 +86,7 @@ class Apart:
         return partial(self._called, name)
 
     def _called(self, name: str, *arguments: Any, **named: Any) -> Any:
-        """What a method gives there. Raises what it raises, and `Ended`."""
+        """What a method gives there. Raises what it raises, `Ended` and `Away`."""
         for _ in range(2):
             running = self._begun()
             try:
@@ -88,13 +98,13 @@ class Apart:
     def _begun(self) -> _Running:
         with self._lock:
             if self._is_closed:
-                raise Ended
+                raise Away
             if self._running is None:
                 manager = _Manager(ctx=get_context("spawn"))
                 try:
                     manager.start(_begin)
                 except EOFError as error:
-                    raise Ended from error
+                    raise Away from error
                 self._running = _Running(manager, getattr(manager, self._made)())
             return self._running
 
@@ -159,7 +169,7 @@ preview = cast(Preview, _apart) if settings.SERVES else Preview()
 
 def begin_computing() -> None:
     """Begin the process, so that whoever asks for a picture first does not wait for that."""
-    with suppress(Ended):
+    with suppress(Away, Ended):
         preview.holds()
 
 

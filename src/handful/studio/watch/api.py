@@ -14,7 +14,7 @@ from procrastinate.contrib.django.models import ProcrastinateWorker
 
 from handful.studio.compiling import compiling
 from handful.studio.memory import in_use
-from handful.studio.preview.apart import Ended, preview
+from handful.studio.preview.apart import Away, Ended, preview
 from handful.studio.renders.service import counts_of_states, frames_written
 from handful.studio.watch.requests import BUCKETS, counts
 
@@ -73,7 +73,7 @@ def _lines() -> Iterator[str]:
     yield f"handful_frames_total {frames_written()}"
     yield "# TYPE handful_workers gauge"
     yield f"handful_workers {_workers()}"
-    with suppress(Ended):
+    with suppress(Away, Ended):
         holds = preview.holds()
         yield "# TYPE handful_picture_cache_bytes gauge"
         yield f"handful_picture_cache_bytes {holds.pictures}"
