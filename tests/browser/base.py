@@ -33,7 +33,10 @@ from tests.studio.base import database_url
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--js-flags=--no-turbofan --no-maglev",
 ]  # fmt: skip
+"""A page lives for seconds: what a compiler would make quicker, it does not win back."""
+
 MOST_MILLISECONDS = 30_000
 MOST_WAIT = 120
 """Seconds in which what is waited for comes, beside other tests that work."""

@@ -19,17 +19,19 @@ POND: dict[str, Any] = {
 
 def frames_known(recipe: Recipe, cache: Cache, last: int = 50) -> list[int]:
     """Those of the shot's frames."""
-    return [frame for frame in remembered(plan(recipe, last, 0.1), cache).frames if frame >= 1]
+    return [
+        frame for frame in remembered(plan(recipe, last, 0.1), cache, last).frames if frame >= 1
+    ]
 
 
 class Frames(TestCase):
     def test_up_to_the_frame_that_was_drawn(self) -> None:
         """At any size, and again after more; nothing at first. Of the states the preroll's count too."""
         cache, recipe = Cache(1 << 28), small(POND)
-        self.assertEqual(remembered(plan(recipe, 50, 0.1), cache), ((), 0, 55))
+        self.assertEqual(remembered(plan(recipe, 50, 0.1), cache, 50), ((), 0, 55))
         render_frame(recipe, 7, 0.5, cache)
         self.assertEqual(frames_known(recipe, cache), list(range(1, 8)))
-        self.assertEqual(remembered(plan(recipe, 50, 0.1), cache).known, 12)
+        self.assertEqual(remembered(plan(recipe, 50, 0.1), cache, 50).known, 12)
         render_frame(recipe, 9, 1.0, cache)
         self.assertEqual(frames_known(recipe, cache), list(range(1, 10)))
 
@@ -48,7 +50,7 @@ class Frames(TestCase):
 
     def test_what_has_no_memory(self) -> None:
         cache = Cache(1 << 28)
-        self.assertEqual(remembered(plan(small(bolt_layer()), 20, 0.1), cache), ((), 0, 0))
+        self.assertEqual(remembered(plan(small(bolt_layer()), 20, 0.1), cache, 20), ((), 0, 0))
 
     def test_on_disk(self) -> None:
         """A process that starts again knows the tenth ones."""

@@ -14,7 +14,7 @@ from handful.engine.kinds.declaration import (
     TooMuch,
     changed,
 )
-from handful.engine.kinds.memory import State, Stateful, Stretch, Unstable, too_long
+from handful.engine.kinds.memory import State, Stateful, Stretch, Unstable, own_tempo, too_long
 from handful.engine.kinds.planning import (
     Again,
     Bends,
@@ -71,6 +71,7 @@ __all__ = [
     "clockwise",
     "further_modules",
     "limits",
+    "own_tempo",
     "register",
     "setting",
     "sources",

@@ -13,9 +13,11 @@ import math
 from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.kinds.declaration import At, Source, TooMuch
 from handful.engine.kinds.planning import Planned, Planning
+from handful.engine.kinds.setting import setting
 from handful.engine.picture import Tile
 from handful.engine.values import Move
 
@@ -59,6 +61,45 @@ class Stretch(NamedTuple):
     later: Stateful
 
 
+def own_tempo(what: str) -> Any:
+    """The setting of how quick the time of a source with memory goes, which each declares that has it."""
+    return setting(
+        100, unit="%", look=True, least=0, most=400, usual=(0, 200),
+        help=f"How quick its own time goes: at 50 the same {what} takes twice as long, at 0 it stands still.",
+    )  # fmt: skip
+
+
+class OwnTime(NamedTuple):
+    """How a source's own time goes beside its shot's: so many of its own frames `passed` `(N,)` since its layer began,
+    at so many frames of the shot from 0; before that both go alike, and afterwards as at the end."""
+
+    begins: float
+    passed: NDArray[np.float64]
+
+    def own(self, frame: float) -> float:
+        """The frame of its own time at one of the shot's."""
+        since = frame - self.begins
+        if since <= 0:
+            return frame
+        return self.begins + float(np.interp(since, np.arange(len(self.passed)), self.passed))
+
+    def shots(self, own: float) -> float:
+        """The first frame of the shot at which its own time has come to one of its frames; where it never does,
+        the last that is known."""
+        since = own - self.begins
+        if since <= 0:
+            return own
+        last = len(self.passed) - 1
+        if since > self.passed[last]:
+            quick = float(self.passed[last] - self.passed[last - 1]) if last else 1.0
+            beyond = (since - float(self.passed[last])) / quick if quick > 0 else 0.0
+            return self.begins + last + beyond
+        after = int(np.searchsorted(self.passed, since))
+        before = float(self.passed[after - 1])
+        part = (since - before) / (float(self.passed[after]) - before)
+        return self.begins + after - 1 + part
+
+
 class Stateful(Source):
     """A source with memory. Settings declared with `look` do not move its state."""
 
@@ -67,6 +108,9 @@ class Stateful(Source):
 
     steadier: ClassVar[str] = "let what moves it change less at once"
     """What helps where its steps build up on one another."""
+
+    paced_by: ClassVar[str] = ""
+    """The setting of how quick its own time goes, if it has one; see `own_tempo`."""
 
     looks_ahead: ClassVar[bool] = False
     """Whether what moves it goes evenly to what it is on the next frame."""
@@ -114,16 +158,17 @@ class Stateful(Source):
     def remembered(self, ask: Planning) -> tuple[list[Planned], float, float]:
         """The states as each frame begins, and last at a moment, how many seconds after the beginning that is,
         and how far ahead of it."""
-        clock = ask.clock()
+        clock, time = ask.clock(), self._time(ask)
+        now = time.own(clock.frame)
         first = math.floor(clock.begins - self.already() * clock.rate)
-        last = max(first, math.floor(clock.frame + 1e-6))
-        names = [setting.name for setting in self.settings if not setting.look]
+        last = max(first, math.floor(now + 1e-6))
+        names = [each.name for each in self.settings if not each.look]
         frames = range(first, last + 1)
-        asked = range(first, last + 1 + self.looks_ahead)
-        rows = ask.history(names, [float(frame) for frame in asked])
+        moments = [time.shots(own) for own in range(first, last + 2)]
+        rows = ask.history(names, moments[: len(frames) + self.looks_ahead])
         made = [dataclasses.replace(self, **dict(zip(names, row, strict=True))) for row in rows]
         states = [ask.state(_Begin(made[0], rows[0]), frame=first)]
-        part = max(0.0, clock.frame - last)
+        part = max(0.0, now - last)
         cut = made[last - first].steps(clock.rate)
         begun = round(part * cut)
         for i, frame in enumerate(frames):
@@ -134,14 +179,24 @@ class Stateful(Source):
                     (frame - first) / clock.rate, (frame - clock.begins) / clock.rate, clock.rate,
                     steps, made[later],
                 )  # fmt: skip
-                others = [ask.seen(of, frame, scale) for of, scale in then.watches()]
-                others += [ask.seen(of, frame + 1, scale) for of, scale in then.watches_next()]
+                others = [ask.seen(of, moments[i], scale) for of, scale in then.watches()]
+                others += [ask.seen(of, moments[i + 1], scale) for of, scale in then.watches_next()]
                 by = _Advance(then, rows[i : later + 1], stretch)
                 lasts = frame < last and (frame + 1 - first) % _LASTS_EVERY == 0
-                at = frame + 1 if frame < last else None
+                at = math.ceil(moments[i + 1]) if frame < last else None
                 states.append(ask.state(by, states[-1], *others, lasts=lasts, frame=at))
         ahead = (part - begun / cut) / clock.rate
         return states, (last + part - first) / clock.rate, ahead
+
+    def _time(self, ask: Planning) -> OwnTime:
+        clock = ask.clock()
+        whole = max(0, math.ceil(clock.frame - clock.begins - 1e-6))
+        if not self.paced_by:
+            return OwnTime(clock.begins, np.arange(whole + 1, dtype=np.float64))
+        frames = [clock.begins + i for i in range(whole + 1)]
+        quick = np.array([row[0] for row in ask.history((self.paced_by,), frames)]) / 100
+        passed = np.concatenate([[0.0], np.cumsum((quick[1:] + quick[:-1]) / 2)])
+        return OwnTime(clock.begins, passed)
 
 
 class _Begin(NamedTuple):

@@ -18,8 +18,8 @@ class Remembered(NamedTuple):
     states: int
 
 
-def remembered(node: Node, cache: Cache) -> Remembered:
-    """What is known of all the states that lead to a picture."""
+def remembered(node: Node, cache: Cache, frame: int) -> Remembered:
+    """What is known of all the states that lead to a picture on a frame."""
     by_frame: dict[int, list[bool]] = {}
     seen: set[tuple[str, int | None]] = set()
     waiting = [node]
@@ -33,7 +33,16 @@ def remembered(node: Node, cache: Cache) -> Remembered:
             is_known = cache.has(each.key, each.lasts)
             by_frame.setdefault(each.frame, []).append(is_known)
         waiting.extend(each.inputs)
-    frames = tuple(sorted(frame for frame, known in by_frame.items() if all(known)))
+    held = sorted(by_frame)
+    # Where time goes slowly, a state stands for some frames, up to that of the next.
+    frames = tuple(
+        each
+        for at, later in zip(
+            held, [*held[1:], max(frame, held[-1]) + 1] if held else (), strict=True
+        )
+        if all(by_frame[at])
+        for each in range(at, later)
+    )
     every = [known for states in by_frame.values() for known in states]
     return Remembered(frames, sum(every), len(every))
 

@@ -27,6 +27,7 @@ from handful.engine.kinds import (
     Stateful,
     Stretch,
     TooMuch,
+    own_tempo,
     register,
     setting,
     too_long,
@@ -72,10 +73,11 @@ class Cloth(Stateful):
     family = "cloth"
     looks_ahead: ClassVar[bool] = True
     steadier = "take more steps a frame, let it give more, or less wind"
+    paced_by = "tempo"
     briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4}
     says = (
         "Held by {held} at {at}, {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
-        "folds, {preroll} before.\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
+        "folds, {preroll} before, its time {tempo}.\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
         "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
         "ball of {ball} at {ball_at}, {ball_far} off, and above a floor at {floor}. Computed in {detail} points and {steps_a_frame} steps.\n"
         "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
@@ -115,6 +117,7 @@ class Cloth(Stateful):
     preroll: float = setting(
         2, unit="s", least=0, most=30, usual=(0, 6), help="How long it has hung already."
     )
+    tempo: float = own_tempo("cloth")
     weight: float = setting(
         180, unit="g/m²", least=10, most=20_000, usual=(50, 1000), help="How heavy it is."
     )

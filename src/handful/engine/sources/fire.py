@@ -27,6 +27,7 @@ from handful.engine.kinds import (
     Stateful,
     Stretch,
     TooMuch,
+    own_tempo,
     register,
     setting,
 )
@@ -71,10 +72,11 @@ class Fire(Stateful):
     """
 
     family = "fire"
+    paced_by = "tempo"
     briefly = {"at": [480, 500], "preroll": 0.08, "detail": 48}
     says = (
         "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, among {walls}, in a room {breadth} by {room}, "
-        "{tall} high in the world, {preroll} before. Fuel {feed}, {uneven} uneven in waves of {wave} that "
+        "{tall} high in the world, {preroll} before, its time {tempo}. Fuel {feed}, {uneven} uneven in waves of {wave} that "
         "change {pace}; it burns in {burns} and cools in {cools}, {paced}.\nLifted {lift}, swelling {swell}, with "
         "eddies {eddies}, in wind {wind} with gusts {gusts}, swaying with {sway}.\nIt leaves {soot} soot, half of it gone in "
         "{clears}.\nFlames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
@@ -129,6 +131,7 @@ class Fire(Stateful):
     preroll: float = setting(
         1.5, unit="s", least=0, most=20, usual=(0, 4), help="How long it has burnt already."
     )
+    tempo: float = own_tempo("fire")
     feed: float = setting(100, unit="%", least=0, most=100, help="How much fuel comes.")
     uneven: float = setting(70, unit="%", least=0, most=100, help="How unevenly it comes.")
     wave: float = setting(

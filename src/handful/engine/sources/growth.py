@@ -17,6 +17,7 @@ from handful.engine.kinds import (
     Others,
     State,
     Stretch,
+    own_tempo,
     register,
     setting,
 )
@@ -53,10 +54,11 @@ class Growth(Area):
     """
 
     family = "texture"
+    paced_by = "tempo"
     briefly = {"detail": 48, "preroll": 0.4, "start": [480, 270], "wide": 200, "within": ""}
     says = (
         "Grows as {form} from {sown} at {start}, {seeds} of them {wide} wide, or from {of}, on {width} by {height} about {at}, within {within}; "
-        "{pace} and {preroll} before, fed {uneven} unevenly. It makes {comes_as}, {amount} as strong, at {brightness} with edges {soft} soft, in {colour} and "
+        "{pace} and {preroll} before, its time {tempo}, fed {uneven} unevenly. It makes {comes_as}, {amount} as strong, at {brightness} with edges {soft} soft, in {colour} and "
         "{colour_thin} where it is thin, at {light}. Computed in {detail} cells."
     )
 
@@ -81,6 +83,7 @@ class Growth(Area):
     preroll: float = setting(
         0, unit="s", least=0, most=60, usual=(0, 10), help="How long it has grown already."
     )
+    tempo: float = own_tempo("growth")
     uneven: float = setting(
         30, unit="%", least=0, most=100, help="How much what feeds it comes and goes."
     )  # fmt: skip

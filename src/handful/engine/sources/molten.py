@@ -24,7 +24,17 @@ from handful.engine.kernels.fluid.molten import (
     sides_within,
     wear,
 )
-from handful.engine.kinds import At, LayerId, Others, State, Stretch, clockwise, register, setting
+from handful.engine.kinds import (
+    At,
+    LayerId,
+    Others,
+    State,
+    Stretch,
+    clockwise,
+    own_tempo,
+    register,
+    setting,
+)
 from handful.engine.named import Path
 from handful.engine.picture import PictureKind, Tile
 from handful.engine.sources.area import Area
@@ -53,6 +63,7 @@ class Molten(Area):
 
     family = "liquid"
     looks_ahead = True
+    paced_by = "tempo"
     briefly = {
         "preroll": 0.4,
         "detail": 48,
@@ -63,7 +74,7 @@ class Molten(Area):
     }
     says = (
         "Poured {pours} at {start}, {wide} wide, along {path} or from {of}, {feed} thick, over {stands} that stand already, on {width} by {height} about {at}, "
-        "within {within}; {preroll} before. It runs at {runs} towards {falls}, {steep} steep, and is {stiffens} stiffer when cold; "
+        "within {within}; {preroll} before, its time {tempo}. It runs at {runs} towards {falls}, {steep} steep, and is {stiffens} stiffer when cold; "
         "it is stirred by {stirs} in eddies of {eddies} that change {pace}. Its skin cools in {cools} and it in {chills}, warmed {warms} "
         "from below; it tears {tears}, heals in {heals} and is the same for {lasts}. It makes {comes_as}, {amount} as high, from {cold} to {kelvin} hot at {light}, {clear} "
         "deep, in plates of {plates} with cracks {cracks} and {always} always, {uneven} uneven, folds {folds}, rims {rims}, dull in {dull}, gleaming "
@@ -89,6 +100,7 @@ class Molten(Area):
     preroll: float = setting(
         2, unit="s", least=0, most=60, usual=(0, 10), help="For how long it has run already."
     )
+    tempo: float = own_tempo("pour")
     runs: float = setting(
         500, unit="px/s", least=0, most=10_000, usual=(5, 1000), help="How fast it runs straight down where it is 40 px thick: less is heavier."
     )  # fmt: skip

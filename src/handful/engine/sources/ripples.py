@@ -17,6 +17,7 @@ from handful.engine.kinds import (
     Others,
     State,
     Stretch,
+    own_tempo,
     register,
     setting,
 )
@@ -45,9 +46,10 @@ class Ripples(Area):
     """
 
     family = "water"
+    paced_by = "tempo"
     briefly = {"preroll": 0.2, "detail": 64, "drops": 60, "deep": 60, "amount": 400}
     says = (
-        "Water {width} by {height} about {at}, {preroll} before. Waves run at {speed}, half as high in {fades}; "
+        "Water {width} by {height} about {at}, {preroll} before, its time {tempo}. Waves run at {speed}, half as high in {fades}; "
         "{edges}, and from {walls} they come back. {drops} drops a second fall, {drop} wide and {deep} deep, "
         "{uneven} uneven, and {by} pushes it {pushes}. It makes {comes_as}, {amount} as strong, in {colour} at {light} from "
         "{lit_from}. Computed in {detail} cells."
@@ -56,6 +58,7 @@ class Ripples(Area):
     preroll: float = setting(
         1, unit="s", least=0, most=30, usual=(0, 6), help="How long drops have fallen already."
     )
+    tempo: float = own_tempo("water")
     speed: float = setting(
         260, unit="px/s", least=1, most=20_000, usual=(20, 1500), help="How fast its waves run."
     )

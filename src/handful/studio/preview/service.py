@@ -252,7 +252,7 @@ class Preview:
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             _keep(self._placed, (_owner(bench), address), placed, MOST_PLACED)
-        patience = _Patience(remembered(planned.picture, self._cache))
+        patience = _Patience(remembered(planned.picture, self._cache, placed.wanted.frame))
         try:
             shown = self._shown(address, placed, bench, order, AT_ONCE, planned, patience)
         except Stopped:
@@ -273,7 +273,7 @@ class Preview:
 
     def _standing_in(self, placed: Placed, planned: Planned, bench: str, order: int) -> Looked:
         """The picture as it is of the last states that are known, or none; and how far they have come."""
-        come = remembered(planned.picture, self._cache)
+        come = remembered(planned.picture, self._cache, placed.wanted.frame)
         share = come.known / max(1, come.states)
         found = standing_in(planned.nodes(), self._cache)
         if found is None:
@@ -289,7 +289,7 @@ class Preview:
     def remembered(self, recipe: Recipe, plate: PlateFiles | None) -> Remembered:
         """The frames of a recipe at which everything with memory knows its state."""
         node = plan(recipe, recipe.canvas.last, LEAST_SCALE, media=plate or NO_MEDIA)
-        return remembered(node, self._cache)
+        return remembered(node, self._cache, recipe.canvas.last)
 
     def picture(self, address: str, bench: str, order: int, rank: int = SOON) -> Shown:
         """The picture at an address, for whoever placed it there. Raises `Unplaced`, or `Stopped` once
