@@ -29,11 +29,13 @@ from handful.engine.kernels.fluid.grid import (
     mark,
     thrown,
 )
+from handful.engine.kernels.fluid.guiding import guide
 from handful.engine.kernels.fluid.pressure import hold_divergence, open_sides
 from handful.engine.kernels.fluid.walls import shut, wall_flow
 
 ROWS, COLUMNS = 48, 32
 Field = NDArray[np.float32]
+UPWARDS = np.empty((0, 0, 3), np.float32)
 KEY = (np.uint32(5), np.uint32(9))
 
 STILL = Burning(
@@ -315,14 +317,21 @@ class Burnt(TestCase):
         ]
 
     def _burn(
-        self, gas: list[Field], how: Burning, steps: int, seconds: float = 0.01, fed: float = 0
+        self,
+        gas: list[Field],
+        how: Burning,
+        steps: int,
+        seconds: float = 0.01,
+        fed: float = 0,
+        guided: Field = UPWARDS,
     ) -> None:
-        feed = np.full((1, ROWS, COLUMNS), fed, np.float32)
-        sides = open_sides(ROWS, COLUMNS, True)
+        rows, columns = gas[2].shape[1:3]
+        feed = np.full((1, rows, columns), fed, np.float32)
+        sides = open_sides(rows, columns, True)
         still = np.zeros_like(sides[0]), np.zeros_like(sides[1])
         across, down, levels, pressure = gas
         gas[:3] = burn(
-            across, down, levels, pressure, feed, sides, still, noise_sheet(KEY),
+            across, down, levels, pressure, feed, sides, still, guided, noise_sheet(KEY),
             Burning(*map(float, how)), 0.0, seconds, steps,
         )  # fmt: skip
 
@@ -365,6 +374,61 @@ class Burnt(TestCase):
             rows = gas[2][0, ..., level].sum(axis=1)
             middle = float((rows * np.arange(ROWS)).sum() / rows.sum())
             self.assertGreater(way * (middle - 23.5), 1.0)
+
+    def test_a_warm_bubble_rises_as_a_thermal(self) -> None:
+        """A line of heat that rises by itself through still air has come as high as its time to the power of 2/3, and
+        grows as wide as it is high, in proportion (Scorer 1957, for what is the same in each plane; from memory): the
+        power within a fifth and the width along a straight line, once it has left its own size behind."""
+        rows, columns, radius, seconds = 176, 128, 5, 0.02
+        levels = np.zeros((1, rows, columns, LEVELS), np.float32)
+        y, x = np.mgrid[:rows, :columns] + 0.5
+        begun = rows - 16
+        levels[0, ..., HEAT] = np.exp(-((x - columns / 2) ** 2 + (y - begun) ** 2) / radius**2)
+        across, down = np.zeros((1, rows, columns + 1)), np.zeros((1, rows + 1, columns))
+        gas = [
+            across.astype(np.float32), down.astype(np.float32), levels, np.zeros((1, rows + 2, columns + 2), np.float32),
+        ]  # fmt: skip
+        found = []
+        for step in range(1, 120):
+            self._burn(gas, STILL._replace(lift=200.0), 4, seconds)
+            heat = gas[2][0, ..., HEAT]
+            high = begun - float((heat * y).sum() / heat.sum())
+            wide = math.sqrt(2 * float((heat * (x - columns / 2) ** 2).sum() / heat.sum()))
+            found.append((4 * step * seconds, high, wide))
+            if high > 0.6 * rows:
+                break
+        times, heights, widths = np.array([each for each in found if each[1] > 4 * radius]).T
+        power = float(np.polyfit(np.log(times), np.log(heights), 1)[0])
+        self.assertTrue(0.8 * 2 / 3 < power < 1.2 * 2 / 3, power)
+        self.assertGreater(float(np.corrcoef(heights, widths)[0, 1]), 0.97)
+        self.assertGreater(float(np.polyfit(heights, widths, 1)[0]), 0.2)
+
+    def test_is_lifted_the_way_that_it_is_guided(self) -> None:
+        """As far to either side as it would go up, and back down; what is cool goes nowhere."""
+        went = {}
+        for way in ((0, -1), (1, 0), (-1, 0), (0, 1)):
+            guided = np.zeros((ROWS, COLUMNS, 3), np.float32)
+            guided[...] = (*way, 1)
+            gas = self._gas()
+            gas[2][0, 20:28, 12:20, HEAT] = 1
+            self._burn(gas, STILL._replace(lift=100.0), 1, guided=guided)
+            went[way] = (
+                float(gas[0][0, 22:26, 14:19].mean()),
+                float(gas[1][0, 22:27, 14:18].mean()),
+            )
+        up = went[(0, -1)][1]
+        self.assertLess(up, -0.2)
+        for way, (across, down) in went.items():
+            np.testing.assert_allclose((across, down), np.multiply(way, -up), atol=-0.06 * up)
+
+    def test_cools_more_quickly_beyond(self) -> None:
+        """Three times as quickly is as long as three times the time (closed form as above)."""
+        guided = np.full((ROWS, COLUMNS, 3), (0, -1, 3), np.float32)
+        gas = self._gas()
+        gas[2][0, ..., HEAT] = 1
+        self._burn(gas, STILL._replace(cools=8.0), 20, guided=guided)
+        wanted = (1 + 3 * 8 * 3 * 0.2) ** (-1 / 3)
+        np.testing.assert_allclose(gas[2][0, 8:-8, 8:-8, HEAT], wanted, rtol=2e-3)
 
     def test_wind_takes_hold_of_what_is_cool(self) -> None:
         gas = self._gas()
@@ -423,3 +487,36 @@ class Burnt(TestCase):
         seam = np.abs(sheet[0] - sheet[-1]).mean()
         self.assertLess(float(seam), 1.3 * float(np.abs(np.diff(sheet, axis=0)).mean()))
         self.assertLess(abs(float((sheet[..., 0] * sheet[..., 1]).mean())), 0.1)
+
+
+class Guided(TestCase):
+    """Beside a line from 0, 40 up to 20, 10, in cells."""
+
+    LINE = ((8.0, 40.0), (8.0, 25.0), (20.0, 10.0))
+
+    def test_along_it(self) -> None:
+        """On the line it goes the line's own way, and cools as ever until near its end."""
+        found = guide(self.LINE, 6.0, 48, 32)
+        np.testing.assert_allclose(found[32, 7], (0, -1, 1), atol=0.1)
+        slope = np.array([12, -15]) / math.hypot(12, 15)
+        np.testing.assert_allclose(found[18, 13, :2], slope, atol=0.1)
+        np.testing.assert_allclose(np.hypot(found[..., 0], found[..., 1]), 1, atol=1e-4)
+
+    def test_towards_it(self) -> None:
+        """From either side, the more the farther, as far as it is broad."""
+        found = guide(self.LINE, 6.0, 48, 32)
+        near, far, farther = (float(found[35, i, 0]) for i in (9, 14, 28))
+        self.assertLess(far, near)
+        self.assertAlmostEqual(far, farther, delta=0.05)
+        self.assertLess(near, 0)
+        self.assertGreater(float(found[35, 2, 0]), 0.3)
+
+    def test_beyond_its_end(self) -> None:
+        """It cools ever more quickly, and goes straight up again."""
+        straight = guide(((16.0, 46.0), (16.0, 26.0)), 6.0, 48, 32)
+        cools = straight[:, 15, 2]
+        self.assertEqual(float(cools[36]), 1)
+        self.assertTrue(np.all(np.diff(cools[:36]) <= 0))
+        self.assertGreater(float(cools[14]), 8)
+        leaning = guide(((8.0, 40.0), (16.0, 32.0)), 6.0, 48, 32)
+        np.testing.assert_allclose(leaning[4, 28, :2], (0, -1), atol=1e-3)

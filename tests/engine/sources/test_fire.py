@@ -73,9 +73,9 @@ class Memory(TestCase):
         self.assertEqual(first.frames, 9 + 5, "from its beginning, and before")
         looks: dict[str, Any] = {
             "kelvin": 2400, "light": 5, "dense": 30, "blue": 90, "fray": 0, "threads": 9, "smoke": 90,
-            "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0, "comes_as": "heat", "shimmer": 9,
+            "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0, "comes_as": "heat", "shimmer": 9, "tempo": 0,
         }  # fmt: skip
-        # A sway has a test of its own.
+        # Sways and paths have tests of their own.
         declared = {
             setting.name for setting in Fire.settings if setting.look and setting.type != "named"
         }
@@ -121,7 +121,7 @@ class Memory(TestCase):
             "preroll": 1, "detail": 80, "sheets": 2, "seed": 9, "gusts": 200, "feed": 50, "uneven": 100, "paced": "as it is set",
         }  # fmt: skip
         for setting in Fire.settings:
-            if setting.look:
+            if setting.look or setting.type == "named":
                 continue
             value = changes.get(setting.name)
             if value is None:
@@ -325,6 +325,66 @@ class Burns(TestCase):
         far = np.hypot(*np.moveaxis(bent.offsets, 2, 0))
         self.assertGreater(float(far.max()), 1)
         self.assertEqual(float(far[:, :2].max()), 0)
+
+
+class AlongAPath(TestCase):
+    def _heat(
+        self, width: float, end: tuple[float, float], seed: int = 1
+    ) -> tuple[np.ndarray, np.ndarray]:
+        """The heat of a fire that goes along a straight path from 160, 170, at 40 moments, and where its grid is."""
+        data = recipe_of().model_dump(mode="json", exclude_unset=True)
+        data["paths"] = [
+            {"name": "way", "closed": False, "vertices": [{"at": [160, 170]}, {"at": list(end)}]}
+        ]
+        data["layers"][0]["source"] |= {
+            "path": "way",
+            "width": width,
+            "height": 0.15 * width,
+            "gusts": 0,
+            "detail": 96,
+        }
+        recipe = read_recipe(data)
+        fire: Any = Resolver(recipe).source(recipe.layers[0], Take.of(1001))
+        at = At(Region(0, 0, 0, 0), 1.0, (seed, "fire"))
+        state, found = fire.begin(at), []
+        for k in range(60):
+            state = fire.advance(state, at, Stretch(k / 25, k / 25, 25, fire.steps(25), fire))
+            found.append(_Gas(*state).levels[0, ..., HEAT])
+        return np.array(found[20:]), _Gas(*state).place
+
+    def test_it_is_as_high_as_that_is_long(self) -> None:
+        """Its tip is at its end within 25 % in the mean of two, whether it is low or high for its foot; where heat is 0.6
+        the look shows a hundredth of the light of its hottest."""
+        for width, long in ((20, 60), (40, 30), (40, 60), (40, 100)):
+            highs = []
+            for seed in (1, 2):
+                heat, (_, top, cell) = self._heat(width, (160, 170 - long), seed)
+                tips = [int(np.nonzero(rows)[0].min()) for rows in heat.max(axis=2) > 0.6]
+                highs.append(170 - (float(top) + float(np.mean(tips)) * float(cell)))
+            with self.subTest(width=width, long=long):
+                self.assertTrue(0.75 * long < np.mean(highs) < 1.25 * long, highs)
+
+    def test_it_leans_as_that_does(self) -> None:
+        """At each height its heat is within half a foot of the path, to either side."""
+        for end in ((220, 80), (100, 80)):
+            heat, (left, top, cell) = self._heat(30, end)
+            mean = heat.mean(axis=0)
+            for y in (140, 110, 85):
+                row = mean[int((y - top) / cell)]
+                middle = left + cell * float((row * (np.arange(len(row)) + 0.5)).sum() / row.sum())
+                with self.subTest(end=end, y=y):
+                    self.assertAlmostEqual(middle, 160 + (end[0] - 160) * (170 - y) / 90, delta=15)
+
+    def test_whichever_way_it_was_drawn(self) -> None:
+        """From its foot up or down to it is the same fire."""
+        vertices, found = [{"at": [160, 170]}, {"at": [190, 60]}], []
+        for way in (vertices, vertices[::-1]):
+            data = recipe_of().model_dump(mode="json", exclude_unset=True)
+            data["paths"] = [{"name": "way", "closed": False, "vertices": way}]
+            data["layers"][0]["source"]["path"] = "way"
+            found.append(render_frame(read_recipe(data), 1004))
+        np.testing.assert_array_equal(*found)
+        self.assertFalse(np.array_equal(found[0], render_frame(recipe_of(), 1004)))
 
 
 class Pool(NamedTuple):

@@ -16,6 +16,7 @@ from handful.engine.kernels.chance.gusts import gust
 from handful.engine.kernels.drawing.flames import Seen, draw_flames, shade
 from handful.engine.kernels.fluid.burning import HEAT, SOOT, Burning, burn, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS, mark
+from handful.engine.kernels.fluid.guiding import guide
 from handful.engine.kernels.fluid.laid import covered, laid
 from handful.engine.kernels.fluid.pressure import COARSENINGS, open_sides
 from handful.engine.kernels.fluid.walls import shut, wall_flow
@@ -31,7 +32,7 @@ from handful.engine.kinds import (
     register,
     setting,
 )
-from handful.engine.named import Sway
+from handful.engine.named import Path, Sway
 from handful.engine.picture import PictureKind, Tile, clear_tile
 from handful.engine.sources.swaying import swayed
 from handful.engine.values import Point
@@ -75,7 +76,7 @@ class Fire(Stateful):
     paced_by = "tempo"
     briefly = {"at": [480, 500], "preroll": 0.08, "detail": 48}
     says = (
-        "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, among {walls}, in a room {breadth} by {room}, "
+        "Burns {stands} at {at}, {width} by {height}, in the shape of {fuel}, among {walls} along {path}, in a room {breadth} by {room}, "
         "{tall} high in the world, {preroll} before, its time {tempo}. Fuel {feed}, {uneven} uneven in waves of {wave} that "
         "change {pace}; it burns in {burns} and cools in {cools}, {paced}.\nLifted {lift}, swelling {swell}, with "
         "eddies {eddies}, in wind {wind} with gusts {gusts}, swaying with {sway}.\nIt leaves {soot} soot, half of it gone in "
@@ -104,6 +105,9 @@ class Fire(Stateful):
     )
     fuel: LayerId = setting("", help="A layer whose cover burns in place of the foot.")
     walls: LayerId = setting("", help="A layer whose cover nothing passes: flames go round it.")
+    path: Path | None = setting(
+        "", help="A path that flames go along from their foot, as high as it goes, whatever their size and pace."
+    )  # fmt: skip
     breadth: int = setting(
         1000,
         unit="px",
@@ -322,7 +326,7 @@ class Fire(Stateful):
             shut(*sides, cover)
             flow = wall_flow(cover, later, 1 / stretch.rate)
         across, down, levels = burn(
-            gas.across, gas.down, gas.levels, gas.pressure, fed, sides, flow,
+            gas.across, gas.down, gas.levels, gas.pressure, fed, sides, flow, self._guide(gas),
             noise_sheet(at.key("fire", self.seed)),
             self._burning(gas, at, stretch.seconds), stretch.seconds,
             1 / stretch.rate / self.steps(stretch.rate), stretch.steps,
@@ -389,16 +393,15 @@ class Fire(Stateful):
 
     def _burning(self, gas: _Gas, at: At, seconds: float) -> Burning:
         metre = gas.levels.shape[1] / self.tall
-        slow = math.sqrt(self.wide() / _COMMON) if self.paced == "by its size" else 1.0
         hot = (_FLAME - _AIR) / _AIR
         foot = max(2.0, self.width / float(gas.place[2]))
         strong = self.gusts / 100 * gust(seconds, at.key("gusts", self.seed))
         wind = self.wind + strong * max(0.4, abs(self.wind))
         return Burning(
-            burns=1 / self.burns / slow,
+            burns=1 / self.burns / self._slow(),
             heats=_HEATS,
-            swells=SWELLS * self.swell / 100,
-            cools=7 / (3 * self.cools * slow),
+            swells=SWELLS * self.swell / 100 * min(1.0, self._longer()),
+            cools=7 / (3 * self.cools * self._slow()),
             lift=_GRAVITY * metre * hot * 0.9 * self.lift / 100,
             weight=_GRAVITY * metre * _SOOT_WEIGHS,
             soots=self.soot / 100,
@@ -411,6 +414,31 @@ class Fire(Stateful):
             pace=self.pace / 4,
             marked=_MARKED,
         )
+
+    def _slow(self) -> float:
+        """How many times as long as it is set it takes to burn and to cool."""
+        by_size = math.sqrt(self.wide() / _COMMON)
+        if self.path is None:
+            return by_size if self.paced == "by its size" else 1.0
+        return by_size * self._longer() * _LASTS / (self.burns + _COOLING * self.cools)
+
+    def _longer(self) -> float:
+        """How many times as long as it comes it shines to be as high as a path is long."""
+        if self.path is None:
+            return 1.0
+        high = float(np.hypot(*np.diff(self.path.line(1.0), axis=0).T).sum()) / self.width
+        return min(_LONGEST, (high / _HIGH) ** (1 / _HIGHER))
+
+    def _guide(self, gas: _Gas) -> NDArray[np.float32]:
+        rows, columns = gas.levels.shape[1:3]
+        if self.path is None:
+            return np.empty((0, 0, 3), np.float32)
+        line = self.path.line(1.0)
+        if math.dist(line[-1], self.at) < math.dist(line[0], self.at):
+            line = line[::-1]
+        cells = (line - gas.place[:2]) / gas.place[2]
+        broad = self.width / float(gas.place[2])
+        return guide(tuple((float(x), float(y)) for x, y in cells), broad, rows, columns)
 
     def _seen_at(self) -> float:
         """The scale at which a px of another layer is about a cell."""
@@ -501,6 +529,13 @@ _HEATS, SWELLS, _SOOT_WEIGHS = 3.0, 2.0, 0.02
 _HOLDS = 5.7
 """How firmly still air holds what is cool, a second, in a room 1 m high: it stands for the air that in the
 world comes from before and behind."""
+
+_COOLING, _LASTS = 1.43, 0.68
+"""Flame shines until it has cooled for so many times its half-life, and in all for so many seconds as it comes."""
+
+_HIGH, _HIGHER, _LONGEST = 2.8, 1.45, 8.0
+"""As wide as its foot times this it stands then, a little too high for what a line holds down; and if it shines
+longer, higher by that power. Measured from 0.1 to 2 m, from half to six times as high as wide."""
 
 _HOLLOW = 0.75
 """How much less fuel shines that does not burn yet."""

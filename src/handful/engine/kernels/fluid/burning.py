@@ -35,6 +35,10 @@ NOISE_SIDE = 256
 Row = NDArray[np.float32]
 """The levels of a row of cells `(W, 8)`."""
 
+Guide = NDArray[np.float32]
+"""Which way heat lifts in each cell, across and down, and how many times as quickly it cools `(H, W, 3)`; of no rows
+where it goes straight up."""
+
 
 class Burning(NamedTuple):
     """How gas burns, in cells and seconds: how much a second of the fuel burns; how far a share of it
@@ -98,6 +102,7 @@ def burn(
     fed: Sheets,
     sides: tuple[Field, Field],
     walls: tuple[Field, Field],
+    guide: Guide,
     sheet: NDArray[np.float32],
     how: Burning,
     begins: float,
@@ -108,7 +113,7 @@ def burn(
     do not touch: flow `(S, H, W + 1)` and `(S, H + 1, W)`, levels `(S, H, W, 8)`.
 
     `fed` `(S, H, W)` is how much fuel comes into each cell, from 0 to 1. `sides` that are shut go as fast as their
-    `walls` do, in cells a second. The two sets of marks are made anew by turns. What it begins with is changed,
+    `walls` do, in cells a second. All sheets have one `guide`. The two sets of marks are made anew by turns. What it begins with is changed,
     `pressure` to that of the last step.
     """
     count, rows = levels.shape[:2]
@@ -118,9 +123,19 @@ def burn(
         now = begins + step * seconds
         gas = (across, down, levels)
         in_bands(
-            _burn_rows, count * rows, levels, fed, sheet, how, now, seconds, swelling, band=share
+            _burn_rows,
+            count * rows,
+            levels,
+            fed,
+            guide,
+            sheet,
+            how,
+            now,
+            seconds,
+            swelling,
+            band=share,
         )
-        in_bands(_push_rows, count * rows, *gas, how, seconds, band=share)
+        in_bands(_push_rows, count * rows, *gas, guide, how, seconds, band=share)
         in_bands(
             _flow_on, count, *gas, pressure, *sides, *walls, how, seconds, swelling, band=1
         )  # fmt: skip
@@ -135,6 +150,7 @@ def _burn_rows(
     last: int,
     levels: Carried,
     fed: Sheets,
+    guide: Guide,
     sheet: NDArray[np.float32],
     how: Burning,
     now: float,
@@ -150,6 +166,8 @@ def _burn_rows(
             if math.floor(now / how.marked + 0.5 * which) != before:
                 mark_row(q, j, which)
         _feed(q, fed[s, j], sheet, how, now, s, j)
+        if guide.shape[0] > 0:
+            _cool_more(q, guide[j], how, seconds)
         _burn_cells(q, swelling[s, j], how, seconds)
 
 
@@ -160,6 +178,7 @@ def _push_rows(
     across: Sheets,
     down: Sheets,
     levels: Carried,
+    guide: Guide,
     how: Burning,
     seconds: float,
 ) -> None:
@@ -168,6 +187,8 @@ def _push_rows(
         s, j = row // levels.shape[1], row % levels.shape[1]
         above = levels[s, max(0, j - 1)]
         _push(across[s, j], down[s, j], levels[s, j], above, j > 0, how, seconds)
+        if guide.shape[0] > 0:
+            _lean(across[s, j], down[s, j], levels[s, j], above, guide[j], how, seconds)
 
 
 @compiled
@@ -240,12 +261,47 @@ def _burn_cells(q: Row, swelling: NDArray[np.float32], how: Burning, seconds: fl
         if heat > np.float32(_IGNITES) and fuel > np.float32(0.0):
             burnt = min(fuel, most)
         heat += np.float32(how.heats) * burnt * max(np.float32(0.0), np.float32(1.15) - heat)
-        if heat > np.float32(1e-3):
-            cube = heat * heat * heat
-            heat = np.float32(heat * (1.0 + 3.0 * how.cools * seconds * cube) ** (-1.0 / 3.0))
-        q[i, HEAT], q[i, FUEL] = heat, fuel - burnt
+        q[i, HEAT], q[i, FUEL] = _cooled(heat, how.cools * seconds), fuel - burnt
         q[i, SOOT] = q[i, SOOT] * gone + np.float32(how.soots) * burnt
         swelling[i] = np.float32(how.swells / seconds) * burnt
+
+
+@compiled
+def _cooled(heat: Number, cools: float) -> Number:
+    """Heat after some cooling by the fourth power."""
+    if heat <= np.float32(1e-3):
+        return heat
+    cube = heat * heat * heat
+    return np.float32(heat * (1.0 + 3.0 * cools * cube) ** (-1.0 / 3.0))
+
+
+@compiled
+def _cool_more(q: Row, guide: NDArray[np.float32], how: Burning, seconds: float) -> None:
+    """What a row cools by where it does so more quickly, and what fuel of it no longer burns there."""
+    for i in range(q.shape[0]):
+        more = guide[i, 2] - np.float32(1.0)
+        if more > np.float32(0.0):
+            q[i, HEAT] = _cooled(q[i, HEAT], how.cools * seconds * more)
+            q[i, FUEL] *= np.float32(math.exp(-how.burns * seconds * more))
+
+
+@compiled
+def _lean(
+    u: NDArray[np.float32],
+    v: NDArray[np.float32],
+    q: Row,
+    above: Row,
+    guide: NDArray[np.float32],
+    how: Burning,
+    seconds: float,
+) -> None:
+    """Turns the lift of a row from straight up to where it is guided."""
+    lift, half = np.float32(0.5 * how.lift * seconds), np.float32(0.5)
+    for i in range(q.shape[0]):
+        v[i] += lift * (np.float32(1.0) + guide[i, 1]) * (q[i, HEAT] + above[i, HEAT])
+        before = max(0, i - 1)
+        turn = half * (guide[before, 0] + guide[i, 0])
+        u[i] += lift * turn * (q[before, HEAT] + q[i, HEAT])
 
 
 @compiled
