@@ -73,7 +73,7 @@ class Memory(TestCase):
         self.assertEqual(first.frames, 9 + 5, "from its beginning, and before")
         looks: dict[str, Any] = {
             "kelvin": 2400, "light": 5, "dense": 30, "blue": 90, "fray": 0, "threads": 9, "smoke": 90,
-            "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0, "comes_as": "heat", "shimmer": 9, "tempo": 0,
+            "smoke_colour": "#ff0000", "lit": 0, "lit_from": -60, "shade": 0, "comes_as": "heat", "shimmer": 9, "tempo": 0, "relief": 0, "finer": 90,
         }  # fmt: skip
         # Sways and paths have tests of their own.
         declared = {
@@ -325,6 +325,57 @@ class Burns(TestCase):
         far = np.hypot(*np.moveaxis(bent.offsets, 2, 0))
         self.assertGreater(float(far.max()), 1)
         self.assertEqual(float(far[:, :2].max()), 0)
+
+
+class Smoke(TestCase):
+    def _source(self, **settings: Any) -> Any:
+        recipe = recipe_of(smoke=100, **settings)
+        return Resolver(recipe).source(recipe.layers[0], Take.of(1001))
+
+    def test_relief(self) -> None:
+        """Smoke that is as thick everywhere is lit as if it were flat; what bulges is lighter on the side that light comes
+        from, as much darker on the other as Lambert's law says, and in no place by less than nothing."""
+        flat = np.full((64, 96), 0.7, np.float32)
+        y, x = np.mgrid[:64, :96].astype(np.float32)
+        ball = np.exp(-((x - 47.5) ** 2 + (y - 31.5) ** 2) / 200).astype(np.float32)
+        for degrees in (-60, -90, -120):
+            fire = self._source(lit_from=degrees, relief=100)
+            np.testing.assert_allclose(fire._relief(flat), 1, atol=1e-5)
+            seen = fire._relief(ball)
+            side = np.array([math.cos(math.radians(degrees)), math.sin(math.radians(degrees))])
+            near, far = (
+                float(seen[round(31.5 + way * 9 * side[1]), round(47.5 + way * 9 * side[0])])
+                for way in (1, -1)
+            )
+            with self.subTest(degrees=degrees):
+                self.assertGreater(near, 1.05)
+                self.assertLess(far, 0.95)
+                self.assertGreaterEqual(float(seen.min()), 0)
+        left, right = (self._source(lit_from=at, relief=100)._relief(ball) for at in (-120, -60))
+        np.testing.assert_allclose(left, right[:, ::-1], atol=1e-4)
+        np.testing.assert_array_equal(self._source(relief=0)._relief(ball), np.ones_like(ball))
+
+    def test_billows_take_and_give(self) -> None:
+        """Dense smoke is lighter in some places and darker in others, and as dense as without relief."""
+        settings = {"smoke": 300, "soot": 300, "lit": 0, "preroll": 0.6}
+        plain, billows = (
+            render_frame(recipe_of(relief=relief, **settings), 1010) for relief in (0, 100)
+        )
+        np.testing.assert_array_equal(plain[..., 3], billows[..., 3])
+        dense = plain[..., 3] > 0.9
+        change = (billows - plain)[..., :3].sum(axis=2)[dense]
+        self.assertGreater(float((change > 0.002).mean()), 0.02)
+        self.assertGreater(float((change < -0.002).mean()), 0.02)
+
+    def test_finer_is_the_same_fire(self) -> None:
+        """Seen from afar it is nearly the same picture; near by there is more in it that is fine."""
+        plain, finer = (
+            render_frame(recipe_of(finer=more), 1010, 3.0)[..., :3] for more in (0, 120)
+        )
+        afar = [cv2.resize(each, (64, 36), interpolation=cv2.INTER_AREA) for each in (plain, finer)]
+        self.assertGreater(float(np.corrcoef(afar[0].ravel(), afar[1].ravel())[0, 1]), 0.95)
+        fine = [float(np.abs(cv2.Laplacian(each, cv2.CV_32F)).mean()) for each in (plain, finer)]
+        self.assertGreater(fine[1], 1.15 * fine[0])
 
 
 class AlongAPath(TestCase):

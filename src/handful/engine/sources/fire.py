@@ -81,7 +81,7 @@ class Fire(Stateful):
         "change {pace}; it burns in {burns} and cools in {cools}, {paced}.\nLifted {lift}, swelling {swell}, with "
         "eddies {eddies}, in wind {wind} with gusts {gusts}, swaying with {sway}.\nIt leaves {soot} soot, half of it gone in "
         "{clears}.\nFlames are {kelvin} hot, at {light}, {dense} dense, blue {blue} at the foot, frayed "
-        "{fray} in {threads}; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow.\nComputed in "
+        "{fray} in {threads} and {finer} finer; smoke {smoke} dense in {smoke_colour}, lit {lit} by the flames and from {lit_from}, {shade} in its own shadow with relief {relief}.\nComputed in "
         "{detail} rows and {sheets} sheets. It comes as {comes_as}, {shimmer} high where air is all but gone."
     )
 
@@ -231,6 +231,9 @@ class Fire(Stateful):
     threads: float = setting(
         24, unit="px", look=True, least=2, most=1000, usual=(6, 80), help="How wide the frays are."
     )
+    finer: float = setting(
+        0, unit="%", look=True, least=0, most=200, usual=(0, 100), help="How much finer frays lie in them: more detail of the same motion."
+    )  # fmt: skip
     smoke: float = setting(
         12, unit="%", look=True, least=0, most=1000, usual=(0, 200), help="How dense smoke is."
     )
@@ -255,6 +258,9 @@ class Fire(Stateful):
     shade: float = setting(
         70, unit="%", look=True, least=0, most=100, help="How dark smoke is in its own shadow."
     )
+    relief: float = setting(
+        60, unit="%", look=True, least=0, most=100, help="How much its billows stand out in plain light."
+    )  # fmt: skip
     comes_as: Literal["light", "heat"] = setting(
         "light",
         look=True,
@@ -353,9 +359,10 @@ class Fire(Stateful):
             found, region = laid(thin, left, top, cell, at.wanted)
             return Tile(found * np.float32(self.shimmer), region)
         table = heat_table(self.kelvin) * np.float32(2.0**self.light)
-        phases = [(seconds / _MARKED + 0.5 * which) % 1.0 for which in (0, 1)]
+        turned = [seconds / self._marked() + 0.5 * which for which in (0, 1)]
+        phases = [turn % 1.0 for turn in turned]
         weights = [1 - abs(2 * phase - 1) for phase in phases]
-        turns = [math.floor(seconds / _MARKED + 0.5 * which) for which in (0, 1)]
+        turns = [math.floor(turn) for turn in turned]
         strong = math.hypot(*weights) or 1.0
         seen = Seen(
             left=left,
@@ -367,8 +374,11 @@ class Fire(Stateful):
             dense=self.dense / 100 * 3 / gas.levels.shape[0],
             blue=self.blue / 100 * 2.0**self.light / gas.levels.shape[0],
             smoky=self.smoke / 100 * 6 / gas.levels.shape[0],
+            billowy=10 * (cell / at.scale) / (2 * self.threads) if self.relief else 0.0,
+            billows=_BILLOWS * self.relief / 100,
             frayed=self.fray / 100 * self.threads / (cell / at.scale) * 0.35,
             finely=10 * (cell / at.scale) / self.threads,
+            finer=0.45 * self.finer / 100,
             streaked=0.03 * self.fray / 40,
             hollow=_HOLLOW,
             weights=(weights[0] / strong, weights[1] / strong),
@@ -412,7 +422,7 @@ class Fire(Stateful):
             uneven=self.uneven / 100,
             wave=max(2.0, foot * self.wave / 100),
             pace=self.pace / 4,
-            marked=_MARKED,
+            marked=self._marked(),
         )
 
     def _slow(self) -> float:
@@ -439,6 +449,10 @@ class Fire(Stateful):
         cells = (line - gas.place[:2]) / gas.place[2]
         broad = self.width / float(gas.place[2])
         return guide(tuple((float(x), float(y)) for x, y in cells), broad, rows, columns)
+
+    def _marked(self) -> float:
+        """Seconds after which a set of marks begins anew: great ones roll slowly."""
+        return _MARKED * min(_LONGEST_MARKED, max(1.0, math.sqrt(self.tall / 2)))
 
     def _seen_at(self) -> float:
         """The scale at which a px of another layer is about a cell."""
@@ -474,8 +488,26 @@ class Fire(Stateful):
         dense = self.smoke / 100 * _IN_SHADOW / gas.levels.shape[0] / soot.shape[0]
         shade(soot, -math.cos(turn) / math.sin(-turn), dense, come)
         dark = np.float32(self.shade / 100)
-        lit: NDArray[np.float32] = 1 - dark + dark * come + np.float32(self.lit / 100 * 0.8) * near
+        plain = (1 - dark + dark * (_FRONT + (1 - _FRONT) * come)) * self._relief(soot)
+        lit: NDArray[np.float32] = plain + np.float32(self.lit / 100 * 0.8) * near
         return lit
+
+    def _relief(self, soot: NDArray[np.float32]) -> NDArray[np.float32]:
+        """How brightly plain light falls on smoke that bulges towards the eye where it is thick, beside one that is flat:
+        by Lambert's law."""
+        thick = np.log1p(soot * np.float32(self.smoke / 100 * 6))
+        x, y = math.cos(math.radians(self.lit_from)), math.sin(math.radians(self.lit_from))
+        across, down = np.zeros_like(thick), np.zeros_like(thick)
+        for wide in _BULGES:
+            soft = cv2.GaussianBlur(thick, (0, 0), max(0.8, wide * len(soot)))
+            steep = np.float32(_STEEP * wide * len(soot))
+            across += steep * cv2.Sobel(soft, cv2.CV_32F, 1, 0, scale=1 / 8)
+            down += steep * cv2.Sobel(soft, cv2.CV_32F, 0, 1, scale=1 / 8)
+        faces = 1 - np.float32(_SIDEWAYS) * (across * np.float32(x) + down * np.float32(y))
+        faces = np.maximum(0, faces) / np.sqrt(1 + across * across + down * down)
+        much = np.float32(self.relief / 100)
+        found: NDArray[np.float32] = 1 - much + much * faces
+        return found
 
 
 def thinness(kelvins: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -517,8 +549,16 @@ _BELOW = {"on the ground": 0.03, "in the air": 0.2, "above": 0.88}
 _IN_SHADOW = 40.0
 """How much denser smoke is to light that comes from above than to the eye, through a whole grid of it."""
 
-_MARKED = 0.5
-"""Seconds after which a set of marks begins anew."""
+_BULGES, _STEEP, _SIDEWAYS = (0.008, 0.03), 1.5, 1.3
+"""How wide the bulges of smoke are, as parts of the grid's height; how steep; and how much more of the light comes
+from the side than from the front."""
+
+_BILLOWS, _FRONT = 0.6, 0.25
+"""How much lighter and darker the sides of finer billows are; and how much of plain light comes to what smoke turns to
+the eye, however much of it there is above."""
+
+_MARKED, _LONGEST_MARKED = 0.5, 1.6
+"""Seconds after which a set of marks begins anew where a room is 2 m high, and how many times as long at most."""
 
 
 _MOST_CELLS = 1_500_000

@@ -20,8 +20,9 @@ Row = NDArray[np.float32]
 class Seen(NamedTuple):
     """How gas is seen: where its grid lies, as left, top and side of a cell in px of the scaled canvas;
     seconds since its state, less than none before; how hot still air and full heat are in steps of the table; how dense the
-    flame is, how blue where it begins; how dense smoke is; how far, in cells, how finely it is frayed
-    and how much hotter and colder it is in streaks; how much less shines what is still fuel; and how the
+    flame is, how blue where it begins; how dense smoke is, how finely it billows and how
+    strongly; how far, in cells, how finely it is frayed,
+    how strongly again more finely, and how much hotter and colder it is in streaks; how much less shines what is still fuel; and how the
     two sets of marks are weighed, and set apart."""
 
     left: float
@@ -33,8 +34,11 @@ class Seen(NamedTuple):
     dense: float
     blue: float
     smoky: float
+    billowy: float
+    billows: float
     frayed: float
     finely: float
+    finer: float
     streaked: float
     hollow: float
     weights: tuple[float, float]
@@ -111,6 +115,35 @@ def _smoothly(
 
 
 @compiled
+def _billow(sheet: NDArray[np.float32], marked: Row, seen: Seen, s: int) -> Number:
+    """How much more light falls on a round billow, on the side that faces it, than on smoke that is flat, and less in
+    the crease between two. Where one noise is nothing is a crease, the other tells to which side a billow faces."""
+    crease, faces = np.float32(0.0), np.float32(0.0)
+    for which in range(2):
+        mx = marked[2 * which] * seen.billowy + seen.apart[which] + 37.0 * s
+        my = marked[2 * which + 1] * seen.billowy + seen.apart[which]
+        a, b = noise_in(sheet, mx, my)
+        crease += np.float32(seen.weights[which] * a)
+        faces += np.float32(seen.weights[which] * b)
+    steep = crease / (abs(crease) + np.float32(0.3))
+    dark = np.float32(1.0) / (np.float32(1.0) + np.float32(12.0) * crease * crease)
+    return np.float32(seen.billows) * (np.float32(0.9) * steep * faces - np.float32(0.7) * dark)
+
+
+@compiled
+def _lit_at(lit: Field, x: Number, y: Number) -> Number:
+    """How brightly smoke is lit at a place counted from the first cell's middle."""
+    zero, one = np.float32(0.0), np.float32(1.0)
+    x = min(max(x, zero), np.float32(lit.shape[1] - 1.01))
+    y = min(max(y, zero), np.float32(lit.shape[0] - 1.01))
+    i, j = np.uint32(x), np.uint32(y)
+    fx, fy = np.float32(x - np.float32(i)), np.float32(y - np.float32(j))
+    h, k = i + np.uint32(1), j + np.uint32(1)
+    upper = lit[j, i] * (one - fx) + lit[j, h] * fx
+    return upper * (one - fy) + (lit[k, i] * (one - fx) + lit[k, h] * fx) * fy
+
+
+@compiled
 def _draw_rows(
     first: int,
     last: int,
@@ -146,8 +179,9 @@ def _draw_rows(
                 if _is_still(levels, s, i, j):
                     continue
                 uneven = zero
-                if seen.frayed > 0.0:
+                if seen.frayed > 0.0 or seen.billowy > 0.0:
                     _smoothly(levels, s, x - half, y - half, MARKS, marked)
+                if seen.frayed > 0.0:
                     dx, dy = zero, zero
                     for which in range(2):
                         weight = np.float32(seen.weights[which])
@@ -156,6 +190,10 @@ def _draw_rows(
                         a, b = noise_in(sheet, mx, my)
                         dx += weight * a
                         dy += weight * b
+                        if seen.finer > 0.0:
+                            a, b = noise_in(sheet, mx * _FINER + 11.0, my * _FINER)
+                            dx += np.float32(weight * seen.finer) * a
+                            dy += np.float32(weight * seen.finer) * b
                     uneven = np.float32(seen.streaked) * (dx - dy)
                     x += np.float32(seen.frayed) * dx
                     y += np.float32(seen.frayed) * dy
@@ -163,7 +201,9 @@ def _draw_rows(
                 heat, fuel, soot = found[HEAT], found[FUEL], found[SOOT]
                 hidden = one - np.float32(math.exp(-seen.smoky * soot))
                 if hidden > np.float32(1e-4):
-                    shine = lit[j, i] * hidden
+                    shine = _lit_at(lit, x - half, y - half) * hidden
+                    if seen.billowy > 0.0 and hidden > np.float32(0.02):
+                        shine *= max(zero, one + hidden * _billow(sheet, marked, seen, s))
                     kept = one - hidden
                     red = red * kept + smoke[0] * shine
                     green = green * kept + smoke[1] * shine
@@ -205,6 +245,9 @@ def shade(soot: Field, steps: float, dense: float, lit: Field) -> None:
                 come = lit[j - 1, a] + (lit[j - 1, a + 1] - lit[j - 1, a]) * part
             lit[j, i] = come * np.float32(math.exp(-dense * slant * soot[j, i]))
 
+
+_FINER = 2.7
+"""How many times as finely it is frayed again."""
 
 _FADES = 0.08
 """The part of the grid's breadth over which all fades towards its sides and its top."""
