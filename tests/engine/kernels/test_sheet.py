@@ -6,6 +6,7 @@ from unittest import TestCase
 
 import numpy as np
 from scipy.optimize import brentq
+from scipy.spatial.distance import cdist
 
 from handful.engine.kernels.forms.sheet import Sheet, facing, hang
 
@@ -13,7 +14,7 @@ G = 900.0
 PLAIN = Sheet(
     across=10.0, down=10.0, stretch=0.0, shear=0.0, bend=1e9, loses=0.0, gravity=G, held=0.0, wind_x=0.0,
     wind_z=0.0, eddies=0.0, eddy=100.0, ball_x=0.0, ball_y=0.0, ball_z=0.0, ball=0.0, floor=math.inf,
-    rubs=0.3,
+    rubs=0.3, apart=0.0,
 )  # fmt: skip
 
 
@@ -31,8 +32,10 @@ class Hung:
         self, seconds: float, lasts: float = 0.002, moves: tuple[float, float] = (0, 0)
     ) -> "Hung":
         steps = round(seconds / lasts)
+        driven = np.zeros_like(self.places)
+        driven[..., :2] = moves
         hang(
-            self.places, self.speeds, self.free, np.array(moves, np.float64), self.sheet, self.seconds,
+            self.places, self.speeds, self.free, driven, self.sheet, self.seconds,
             lasts, steps, 1, 2,
         )  # fmt: skip
         self.seconds += seconds
@@ -160,6 +163,35 @@ class Kept(TestCase):
             self.assertGreater(far.min(), 50 - 1e-3)
             self.assertLessEqual(cloth.places[..., 1].max(), 125)
         self.assertLess(cloth.places[..., 1].min(), 40)
+
+    def test_out_of_itself(self) -> None:
+        """A strip let down on a floor lies there in folds that stand off one another, as far as it is told (all pairs,
+        by SciPy's distances); where it may pass, they lie in one another."""
+        nearest = []
+        for apart in (0, 7):
+            standing = flat(40, 5)
+            standing[..., 2] = 12 * np.sin(standing[..., 1] / 35)
+            strip = Hung(standing, [], bend=3e-5, floor=400, loses=2, apart=apart)
+            strip.go(1.6)
+            flat_places = strip.places.reshape(-1, 3)
+            rows, columns = np.divmod(np.arange(len(flat_places)), 5)
+            beside = np.maximum(abs(rows[:, None] - rows), abs(columns[:, None] - columns)) <= 1
+            nearest.append(float(cdist(flat_places, flat_places)[~beside].min()))
+            self.assertLess(float(np.abs(strip.speeds).max()), 500)
+        self.assertLess(nearest[0], 4)
+        self.assertGreater(nearest[1], 0.8 * 7)
+
+    def test_what_touches_keeps_its_motion(self) -> None:
+        """Two halves of a strip that meet give one another what they lose (Newton's third law)."""
+        bent = flat(12, 3)
+        bent[6:, :, 1] = bent[5::-1, :, 1]
+        bent[6:, :, 2] = 8
+        strip = Hung(bent, [], gravity=0, bend=1e-2, apart=7)
+        strip.speeds[6:, :, 2], strip.speeds[:6, :, 2] = -300, 300
+        strip.go(0.1)
+        np.testing.assert_allclose(strip.speeds.sum(axis=(0, 1)), 0, atol=1e-6)
+        gap = strip.places[11, :, 2].mean() - strip.places[0, :, 2].mean()
+        self.assertGreater(gap, 5)
 
     def test_what_is_held_goes_along(self) -> None:
         cloth = Hung(flat(6, 6), [(0, c) for c in range(6)], loses=4)

@@ -39,6 +39,19 @@ class PlacesOf(TestCase):
         self.assertNotIn("colour", found.nodes["source"])
         self.assertEqual(places(recipe(), 26, "b").nodes["source"]["at"], Point(1, 2))
 
+    def test_of_pieces(self) -> None:
+        """Each by the setting that holds it and which it is."""
+        pegs = [{"at": MOVING}, {"across": 25, "at": [5, 6]}]
+        cloth = {"id": "c", "name": "C", "source": {"kind": "cloth", "pegs": pegs}}
+        made = read_recipe({
+            "version": 3, "name": "Pegs", "canvas": {"width": 320, "height": 180, "rate": 25, "first": 1, "last": 50},
+            "layers": [cloth],
+        })  # fmt: skip
+        found = places(made, 26, "c").nodes
+        self.assertEqual(set(found), {"source", "source/pegs/0", "source/pegs/1"})
+        self.assertEqual(found["source/pegs/0"]["at"], Point(35, 70))
+        self.assertEqual(found["source/pegs/1"], {"across": 25, "down": 0, "at": Point(5, 6)})
+
     def test_of_the_whole(self) -> None:
         """Without a layer, what the finish has; points and paths in any case."""
         found = places(recipe(), 1, None)

@@ -8,7 +8,7 @@ import numpy as np
 
 from handful.engine import Recipe, render_frame
 from handful.engine.recipe import RecipeError
-from handful.engine.render import PlanError
+from handful.engine.render import PlanError, plan
 from handful.engine.render.cache import Cache
 from handful.engine.sources.cloth import Cloth
 from tests.engine.counted import Counted
@@ -66,6 +66,7 @@ class Memory(TestCase):
             "colour_behind": "#0000ff",
             "printed": "print",
             "light_at": [600, 90],
+            "tempo": 0,
         }
         with Counted(Cloth) as again:
             for known in Cloth.settings:
@@ -82,9 +83,9 @@ class Memory(TestCase):
             render_frame(recipe(**base), 8, 0.5, cache)
         self.assertEqual(again.frames, 0)
         for known in Cloth.settings:
-            if known.look or known.name in ("floor", "ball_at", "ball_far"):
+            if known.look or known.name in ("floor", "ball_at", "ball_far", "apart"):
                 continue
-            value = {"at": [150, 30], "held": "its upper corners", "lies": "lying", "gathered": 20, "preroll": 1, "detail": 30, "folds": 4, "ball": 40}.get(known.name)  # fmt: skip
+            value = {"at": [150, 30], "held": "its upper corners", "lies": "lying", "gathered": 20, "preroll": 1, "detail": 30, "folds": 4, "ball": 40, "pegs": [{"at": [150, 90]}]}.get(known.name)  # fmt: skip
             if value is None:
                 value = known.usual[1] if known.usual else 77
             beside: dict[str, dict[str, Any]] = {
@@ -129,6 +130,47 @@ class Hangs(TestCase):
         where = render_frame(recipe(**calm, shows="its coordinates"), 1)
         np.testing.assert_allclose(where[80, 160, :2], (0.5, 0.5), atol=0.01)
         np.testing.assert_allclose(where[50, 100, :2], (0.1, 0.25), atol=0.01)
+
+    def test_its_motion(self) -> None:
+        """Let go, it falls by g t a second, t seconds on, of which a frame's part is told in px of the full-size canvas, at
+        any size; where it is not there is none."""
+        falls = recipe(
+            held="nothing", wind=0, blows=0, gusts=0, preroll=0, tall=2, weight=20_000, lens=50_000,
+            shows="its motion",
+        )  # fmt: skip
+        metre, seconds = 120 / 2, 5 / 25
+        wanted = 9.81 * metre * seconds / 25
+        for scale in (1.0, 0.5):
+            motion = render_frame(falls, 6, scale)
+            self.assertEqual(motion.shape[2], 2)
+            row, column = round(80 * scale), round(160 * scale)
+            self.assertAlmostEqual(float(motion[row, column, 1]), wanted, delta=0.06 * wanted)
+            self.assertAlmostEqual(float(motion[row, column, 0]), 0, delta=0.05 * wanted)
+            self.assertEqual(float(np.abs(motion[:, : round(40 * scale)]).max()), 0)
+
+    def test_pegs(self) -> None:
+        """What is pegged is at its place on each frame, wherever that goes, from the first on; all else of the past stays
+        known while a peg goes on."""
+        goes = {"moves": "rate", "start": [60, 150], "per_second": [100, -50]}
+        pegs = [
+            {"across": 0, "down": 100, "at": goes},
+            {"across": 100, "down": 100, "at": [250, 160]},
+        ]
+        made = recipe(held="its upper corners", pegs=pegs, wind=4, lens=50_000)
+        cache = Cache(1 << 28)
+        for frame in (1, 2, 11):
+            node = plan(made, frame)
+            with Counted(Cloth) as counted:
+                render_frame(made, frame, 1.0, cache)
+            self.assertEqual(counted.frames, {1: 10, 2: 1, 11: 9}[frame])
+            while node.inputs and node.frame is None:
+                node = node.inputs[0]
+            state: Any = cache.get(node.key, node.lasts)
+            left = 60 + 100 * (frame - 1) / 25, 150 - 50 * (frame - 1) / 25
+            np.testing.assert_allclose(state[0][-1, 0], (*left, 0), atol=1e-6)
+            np.testing.assert_allclose(state[0][-1, -1], (250, 160, 0), atol=1e-6)
+            self.assertLess(float(state[0][-1, :, 1].max()), 240)
+        np.testing.assert_array_equal(render_frame(made, 11, 1.0, cache), render_frame(made, 11))
 
     def test_a_print(self) -> None:
         """The left half of the canvas's picture is on the left half of the sheet."""

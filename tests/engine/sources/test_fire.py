@@ -426,6 +426,21 @@ class AlongAPath(TestCase):
                 with self.subTest(end=end, y=y):
                     self.assertAlmostEqual(middle, 160 + (end[0] - 160) * (170 - y) / 90, delta=15)
 
+    def test_one_that_moves(self) -> None:
+        """All that was before stays known as it goes on, and each frame alone is as it is in a row."""
+        data = recipe_of().model_dump(mode="json", exclude_unset=True)
+        end = {"moves": "rate", "start": [160, 60], "per_second": [60, 0]}
+        data["paths"] = [
+            {"name": "way", "closed": False, "vertices": [{"at": [160, 170]}, {"at": end}]}
+        ]
+        data["layers"][0]["source"]["path"] = "way"
+        moving, cache = read_recipe(data), Cache(1 << 28)
+        render_frame(moving, 1008, 1.0, cache)
+        with Counted(Fire) as counted:
+            found = render_frame(moving, 1009, 1.0, cache)
+        self.assertEqual(counted.frames, 1)
+        np.testing.assert_array_equal(found, render_frame(moving, 1009))
+
     def test_whichever_way_it_was_drawn(self) -> None:
         """From its foot up or down to it is the same fire."""
         vertices, found = [{"at": [160, 170]}, {"at": [190, 60]}], []

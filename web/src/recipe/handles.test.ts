@@ -125,3 +125,43 @@ describe('handles', () => {
     expect(whole?.centre).toMatchObject({ keys: [{ frame: 1, value: [5, 0] }] })
   })
 })
+
+describe('pieces', () => {
+  const peg = {
+    says: '{at}',
+    pictured: '',
+    settings: [setting('across', 'number', { default: 50, unit: '%' }), point('at', [10, 20])],
+  }
+  const cloth = catalogueOf({
+    sources: [kind('cloth', [setting('pegs', 'pieces', { default: [], pieces: peg })])],
+  })
+  const pegged: Recipe = {
+    ...limited(),
+    layers: [
+      {
+        ...(limited().layers[0] as Layer),
+        limits: [],
+        source: { kind: 'cloth', pegs: [{ at: [30, 40] }, { across: 100 }] },
+      },
+    ],
+  }
+
+  it('have handles where they are, and go where these are dragged', () => {
+    const { handles } = handlesOf(pegged, cloth, SOURCE, 1001, undefined)
+    expect(handles.map(({ label, at }) => [label, at])).toEqual([
+      ['pegs 1', [30, 40]],
+      ['pegs 2', [10, 20]],
+    ])
+    const moved = (handles[1] as Handle).moved(pegged, [15, 27], false)
+    expect(moved.layers[0]?.source.pegs).toEqual([{ at: [30, 40] }, { across: 100, at: [15, 27] }])
+  })
+
+  it('are where the engine tells if they move', () => {
+    const at = { moves: 'rate', start: [0, 0], per_second: [1, 1] }
+    const layer = { ...(pegged.layers[0] as Layer), source: { kind: 'cloth', pegs: [{ at }] } }
+    const moving = { ...pegged, layers: [layer] } as Recipe
+    const places = { points: {}, tracks: {}, paths: {}, nodes: { 'source/pegs/0': { at: [7, 8] } } }
+    const { handles } = handlesOf(moving, cloth, SOURCE, 1001, places as never)
+    expect(handles.map(({ at }) => at)).toEqual([[7, 8]])
+  })
+})

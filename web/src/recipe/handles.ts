@@ -8,9 +8,11 @@ import { keysOf, shifted } from './moves'
 import { spoken } from './sentence'
 import {
   isMove,
+  isPieces,
   isPoint,
   type KindEntry,
   type Node,
+  type Piece,
   type Recipe,
   type Setting,
   type Value,
@@ -84,8 +86,9 @@ export function handlesOf(
     })
   }
   if (!held) return { handles, outlines }
-  for (const { id, kind, node, put } of nodesOf(recipe, catalogue, held)) {
-    const around: Around = { recipe, frame, places: places?.nodes[id], node, put, id }
+  for (const part of nodesOf(recipe, catalogue, held).flatMap(withPieces)) {
+    const { id, kind, node, put, name } = part
+    const around: Around = { recipe, frame, places: places?.nodes[id], node, put, id, name }
     for (const setting of kind.settings) {
       const handle = handleOf(setting, kind, around)
       if (handle) handles.push(handle)
@@ -96,12 +99,34 @@ export function handlesOf(
   return { handles, outlines }
 }
 
+type Declared = Pick<KindEntry, 'settings' | 'outline'>
+
 interface Part {
   /** As the places of a layer name it. */
   id: string
-  kind: KindEntry
-  node: Node
+  kind: Declared
+  node: { [setting: string]: Value }
   put(recipe: Recipe, change: { [name: string]: Value }): Recipe
+  /** Which of several alike it is, if it is one of these. */
+  name?: string
+}
+
+/** A source, a step or a limit, and each of the pieces that its settings hold. */
+function withPieces(part: Part): Part[] {
+  const pieces = part.kind.settings.flatMap((setting) => {
+    const { pieces: kind, name } = setting
+    const all = valueIn(part.node, setting)
+    if (!kind || !isPieces(all)) return []
+    return all.map((piece, i) => ({
+      id: `${part.id}/${name}/${i}`,
+      kind: { settings: kind.settings, outline: '' },
+      node: piece,
+      put: (recipe: Recipe, change: { [name: string]: Value }) =>
+        part.put(recipe, { [name]: all.with(i, { ...piece, ...change } as Piece) }),
+      name: `${spoken(name)} ${i + 1}`,
+    }))
+  })
+  return [part, ...pieces]
 }
 
 /** The card's source or step, and the limits that stand on it. */
@@ -154,12 +179,13 @@ interface Around {
   recipe: Recipe
   frame: number
   places: Places['nodes'][string] | undefined
-  node: Node
+  node: Part['node']
   id: string
   put: Part['put']
+  name: string | undefined
 }
 
-function numberOf(around: Around, kind: KindEntry, name: string, absent = 0): number {
+function numberOf(around: Around, kind: Declared, name: string, absent = 0): number {
   const setting = kind.settings.find((known) => known.name === name)
   const value = setting && valueIn(around.node, setting)
   if (typeof value === 'number') return value
@@ -167,7 +193,7 @@ function numberOf(around: Around, kind: KindEntry, name: string, absent = 0): nu
   return typeof told === 'number' ? told : absent
 }
 
-function pointOf(around: Around, kind: KindEntry, name: string): XY | undefined {
+function pointOf(around: Around, kind: Declared, name: string): XY | undefined {
   const setting = kind.settings.find((known) => known.name === name)
   if (!setting) {
     const { width, height } = around.recipe.canvas
@@ -178,12 +204,12 @@ function pointOf(around: Around, kind: KindEntry, name: string): XY | undefined 
   return isPoint(at) ? at : undefined
 }
 
-function handleOf(setting: Setting, kind: KindEntry, around: Around): Handle | undefined {
+function handleOf(setting: Setting, kind: Declared, around: Around): Handle | undefined {
   const { node, put, id } = around
   const value = valueIn(node, setting)
   const shared = {
     id: `${id} ${setting.name}`,
-    label: spoken(setting.name),
+    label: labelOf(setting, kind, around.name),
     isKeyed: keysOf(value) !== undefined,
   }
   if (setting.elsewhere) return undefined
@@ -215,8 +241,15 @@ function handleOf(setting: Setting, kind: KindEntry, around: Around): Handle | u
   return { ...shared, at, from: centre, isSize: true, moved }
 }
 
+/** A piece goes by its own name where its first place is. */
+function labelOf(setting: Setting, kind: Declared, piece: string | undefined): string {
+  if (!piece) return spoken(setting.name)
+  const first = kind.settings.find((known) => known.type === 'point')
+  return setting === first ? piece : `${piece} ${spoken(setting.name)}`
+}
+
 /** Where a length or an angle is drawn from. */
-function anchorOf(setting: Setting, kind: KindEntry, around: Around): XY | undefined {
+function anchorOf(setting: Setting, kind: Declared, around: Around): XY | undefined {
   if (setting.drawn !== 'feather') return pointOf(around, kind, setting.about)
   const outline = outlineOf(kind, around)
   if (!outline) return undefined
@@ -224,7 +257,7 @@ function anchorOf(setting: Setting, kind: KindEntry, around: Around): XY | undef
   return [outline.centre[0] - x, outline.centre[1] - y]
 }
 
-function outlineOf(kind: KindEntry, around: Around): Outline | undefined {
+function outlineOf(kind: Declared, around: Around): Outline | undefined {
   if (!kind.outline) return undefined
   const centre = pointOf(around, kind, 'centre')
   if (!centre) return undefined
@@ -238,7 +271,7 @@ function outlineOf(kind: KindEntry, around: Around): Outline | undefined {
   }
 }
 
-function turnOf(around: Around, kind: KindEntry): number {
+function turnOf(around: Around, kind: Declared): number {
   return kind.outline ? numberOf(around, kind, 'turn') : 0
 }
 

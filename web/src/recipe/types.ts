@@ -53,6 +53,10 @@ export function isPoint(value: Value | Change | undefined): value is XY {
   return Array.isArray(value) && value.length === 2 && typeof value[0] === 'number'
 }
 
+export function isPieces(value: Value | undefined): value is Piece[] {
+  return Array.isArray(value) && value.every((each) => typeof each === 'object' && each !== null)
+}
+
 /** What a node says for a setting, or the setting's default. */
 export function valueIn(node: { [setting: string]: Value }, setting: Setting): Value {
   return node[setting.name] ?? (setting.default as Value)

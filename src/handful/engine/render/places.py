@@ -14,7 +14,8 @@ from handful.engine.values import Point
 
 class Places(NamedTuple):
     """Points and tracks by name, the vertices of paths by name, and the numbers and places that a layer's
-    source, steps and limits have: `source`, a step's id, `limits/0`, or a step's id and `/0`."""
+    source, steps and limits have: `source`, a step's id, `limits/0`, or a step's id and `/0`; and those of their pieces,
+    by the setting's name and which it is: `source/pegs/0`."""
 
     points: dict[str, Point]
     tracks: dict[str, Point]
@@ -46,8 +47,19 @@ def places(recipe: Recipe, frame: float, layer_id: str | None) -> Places:
         {point.name: resolver.point(point.name, frame) for point in recipe.points},
         {track.name: resolver.track(track.name, frame) for track in recipe.tracks},
         {path.name: _vertices(resolver.path(path.name, frame)) for path in recipe.paths},
-        {name: _plain(kind) for name, kind in found.items()},
+        {place: _plain(part) for name, kind in found.items() for place, part in _parts(name, kind)},
     )
+
+
+def _parts(name: str, kind: Kind) -> list[tuple[str, Kind]]:
+    """A kind and the pieces of its settings, by name."""
+    pieces = [
+        (f"{name}/{setting.name}/{i}", piece)
+        for setting in kind.settings
+        if setting.type == "pieces"
+        for i, piece in enumerate(getattr(kind, setting.name))
+    ]
+    return [(name, kind), *pieces]
 
 
 def _vertices(path: Path) -> list[dict[str, Point]]:

@@ -156,7 +156,7 @@ class Resolver:
         still = {
             name: self._one(setting, written, now)
             for name, setting in known.items()
-            if not isinstance(getattr(written, name), Move)
+            if self._is_still(setting, getattr(written, name))
         }
         if len(still) == len(known):
             return [tuple(still[name] for name in names)] * len(frames)
@@ -170,6 +170,20 @@ class Resolver:
                 )
             )
         return rows
+
+    def _is_still(self, setting: Setting, written: Any) -> bool:
+        """Whether it is the same on all frames: of pieces, and of what is named, all that is in them."""
+        if setting.type == "pieces":
+            return all(self._stands(setting.of, piece) for piece in written)
+        if setting.type == "named":
+            found = setting.of and self._named[setting.of].get(written)
+            return found is None or self._stands(setting.of, found)
+        return not isinstance(written, Move)
+
+    def _stands(self, kind: type[Kind] | None, written: Any) -> bool:
+        return kind is None or all(
+            self._is_still(known, getattr(written, known.name)) for known in kind.settings
+        )
 
     def step(self, written: StepNode, layer: Layer | None, take: Take) -> Step:
         """A step with plain settings; without a layer it is one of the finish."""

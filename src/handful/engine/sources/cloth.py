@@ -23,6 +23,8 @@ from handful.engine.kernels.forms.sheet import Points, Sheet, hang
 from handful.engine.kinds import (
     At,
     LayerId,
+    Others,
+    Piece,
     State,
     Stateful,
     Stretch,
@@ -32,7 +34,7 @@ from handful.engine.kinds import (
     setting,
     too_long,
 )
-from handful.engine.picture import Region, Tile
+from handful.engine.picture import PictureKind, Region, Tile
 from handful.engine.values import Point
 
 _GRAVITY = 9.81
@@ -54,11 +56,30 @@ _MOST_WORK = 3e8
 """So many steps of a point before it begins are computed at most."""
 
 
+class Peg(Piece):
+    """A point of a cloth that is held at a place of its own."""
+
+    says = "{across} across and {down} down at {at}."
+
+    across: float = setting(
+        50,
+        unit="%",
+        least=0,
+        most=100,
+        help="Which point of it: how far across from its left edge.",
+    )
+    down: float = setting(
+        0, unit="%", least=0, most=100, help="How far down from its upper edge that is."
+    )
+    at: Point = setting([960, 190], unit="px", help="Where that point is held.")
+
+
 class _Hung(NamedTuple):
     """A state: where the points `(R, C, 3)` are and how fast."""
 
     places: Points
     speeds: Points
+    rate: NDArray[np.float64]
 
 
 @register
@@ -67,7 +88,7 @@ class Cloth(Stateful):
     rings, has weight, and air holds and drives it.
 
     It is computed from its beginning on in its real size, so that a small one is quick and a great one
-    heavy. What changes only its look is seen at once. It does not yet keep out of itself.
+    heavy. What changes only its look is seen at once.
     """
 
     family = "cloth"
@@ -76,10 +97,10 @@ class Cloth(Stateful):
     paced_by = "tempo"
     briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4}
     says = (
-        "Held by {held} at {at}, {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
+        "Held by {held} at {at}, {pegs} {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
         "folds, {preroll} before, its time {tempo}.\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
         "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
-        "ball of {ball} at {ball_at}, {ball_far} off, and above a floor at {floor}. Computed in {detail} points and {steps_a_frame} steps.\n"
+        "ball of {ball} at {ball_at}, {ball_far} off, above a floor at {floor}, and {apart} apart from itself. Computed in {detail} points and {steps_a_frame} steps.\n"
         "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
         "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
         "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "
@@ -95,6 +116,9 @@ class Cloth(Stateful):
         "its left corners",
         "nothing",
     ] = setting("its upper edge", help="By what it is held.")
+    pegs: tuple[Peg, ...] = setting(
+        [], least=0, most=24, help="Points of it that are held at places of their own."
+    )
     lies: Literal["hanging", "lying"] = setting(
         "hanging",
         help="How it is at its very beginning: hanging down, or lying flat as on a table.",
@@ -161,6 +185,9 @@ class Cloth(Stateful):
         usual=(0, 4000),
         help="How far down the floor is.",
     )
+    apart: float = setting(
+        70, unit="%", least=0, most=95, help="How far it keeps from itself, of the way between two of its points; at nothing it passes."
+    )  # fmt: skip
     detail: int = setting(
         64, least=4, most=_MOST_POINTS, usual=(24, 128), help="Points along its longer side."
     )
@@ -170,8 +197,10 @@ class Cloth(Stateful):
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another wind."
     )
-    shows: Literal["the cloth", "its normals", "its depth", "its coordinates"] = setting(
-        "the cloth", look=True, help="What is seen of it."
+    shows: Literal["the cloth", "its normals", "its depth", "its coordinates", "its motion"] = (
+        setting(
+            "the cloth", look=True, help="What is seen of it; motion is offsets, in px a frame."
+        )
     )
     colour: Colour = setting("#c8bfa8", look=True, help="The colour of its front.")
     colour_behind: Colour = setting("#b3a98f", look=True, help="The colour of its back.")
@@ -244,6 +273,10 @@ class Cloth(Stateful):
         points = written.detail**2 * shorter / longer
         return too_long(written, points * written.steps_a_frame * 25, _MOST_WORK)
 
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        return "offsets" if written.shows == "its motion" else "light"
+
     def already(self) -> float:
         return self.preroll
 
@@ -267,27 +300,32 @@ class Cloth(Stateful):
         places[..., 2] = deep * np.sin(wave) + self.width * 2e-3 * np.sin(9 * across + 5 * down)
         if self.lies == "lying":
             places[..., 1], places[..., 2] = self.at.y + places[..., 2], (down - 0.5) * self.height
-        return _Hung(places, np.zeros_like(places))
+        return _Hung(places + self._to_pegs(places), np.zeros_like(places), np.ones(1))
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
-        places, speeds = (array.copy() for array in state)
+        places, speeds = (array.copy() for array in state[:2])
         later = stretch.later
         assert isinstance(later, Cloth)
-        moves = np.array([later.at.x - self.at.x, later.at.y - self.at.y]) * stretch.rate
+        driven = np.zeros_like(places)
+        driven[..., :2] = later.at.x - self.at.x, later.at.y - self.at.y
+        for peg, place in self._pegs(later.pegs):
+            driven[place] = np.array([peg.at.x, peg.at.y, 0]) - places[place]
         key = at.key("cloth", self.seed)
         hang(
-            places, speeds, self._free(), moves, self._sheet(at, stretch.since), stretch.since,
+            places, speeds, self._free(), driven * stretch.rate, self._sheet(at, stretch.since), stretch.since,
             1 / stretch.rate / self.steps_a_frame, stretch.steps, *key,
         )  # fmt: skip
         if not np.isfinite(places).all():
             places, speeds = state[0], np.zeros_like(speeds)
-        return _Hung(places, speeds)
+        return _Hung(places, speeds, np.array([stretch.rate]))
 
     def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
         hung = _Hung(*state)
         places = self._seen(hung.places + ahead * hung.speeds, at)
         while max(places.shape[:2]) < _MOST_DRAWN / 2 and _widest(places) > _FINE * at.scale:
             places = finer(places)
+        if self.shows == "its motion":
+            return self._motion(hung, at)
         if self.shows != "the cloth":
             return draw_colours(places, self._passes(places, at), at.wanted)
         wet = self.wet / 100
@@ -316,6 +354,16 @@ class Cloth(Stateful):
         shades = shades_of(places, how)
         return draw_folds(places, shades, stuff, printed, 2.0**self.light, at.wanted)
 
+    def _motion(self, hung: _Hung, at: At) -> Tile:
+        """How far each part of it goes in a frame, in px of the full-size canvas."""
+        half = hung.speeds / (2 * float(hung.rate[0]))
+        opens, closes = self._seen(hung.places - half, at), self._seen(hung.places + half, at)
+        places = (opens + closes) * np.float32(0.5)
+        motion = np.zeros_like(opens)
+        motion[..., :2] = (closes - opens)[..., :2] / at.scale
+        tile = draw_colours(places, motion, at.wanted)
+        return Tile(np.ascontiguousarray(tile.pixels[..., :2]), tile.region)
+
     def _size(self) -> tuple[int, int]:
         longer = max(self.width, self.height)
         rows, columns = (
@@ -338,7 +386,34 @@ class Cloth(Stateful):
                 free[:, 0] = 0
             case "its left corners":
                 free[[0, -1], 0] = 0
+        for _, place in self._pegs(self.pegs):
+            free[place] = 0
         return free
+
+    def _pegs(self, pegs: tuple[Peg, ...]) -> list[tuple[Peg, tuple[int, int]]]:
+        """Pegs, and the row and column of the point that each holds, which does not move as they do."""
+        rows, columns = self._size()
+        return [
+            (peg, (round(own.down / 100 * (rows - 1)), round(own.across / 100 * (columns - 1))))
+            for peg, own in zip(pegs, self.pegs, strict=True)
+        ]
+
+    def _to_pegs(self, places: Points) -> Points:
+        """How far each point is from where it lies at its beginning, so that what is held is at its place: the nearer
+        to a point that is held, the more as far as that (Shepard 1968)."""
+        pegs = self._pegs(self.pegs)
+        if not pegs:
+            return np.zeros_like(places)
+        rows, columns = self._size()
+        held = {place: np.zeros(3) for place in map(tuple, np.argwhere(self._free() == 0).tolist())}
+        held |= {place: np.array([peg.at.x, peg.at.y, 0]) - places[place] for peg, place in pegs}
+        r, c = np.mgrid[:rows, :columns]
+        summed, weights = np.zeros_like(places), np.zeros((rows, columns, 1))
+        for (row, column), shift in held.items():
+            weight = 1 / ((r - row) ** 2 + (c - column) ** 2 + 1e-6)[..., None]
+            summed += weight * shift
+            weights += weight
+        return summed / weights
 
     def _sheet(self, at: At, since: float) -> Sheet:
         rows, columns = self._size()
@@ -368,6 +443,7 @@ class Cloth(Stateful):
             ball=self.ball,
             floor=self.floor,
             rubs=_RUBS,
+            apart=self.apart / 100 * min(down, self.width / (columns - 1)),
         )
 
     def _seen(self, places: Points, at: At) -> NDArray[np.float32]:

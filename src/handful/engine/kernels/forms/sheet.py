@@ -20,6 +20,22 @@ from handful.engine.kernels.compiled import compiled
 Points = NDArray[np.float64]
 """`(R, C, 3)`: rows down the sheet, columns across it."""
 
+_REACH, _MOST_NEAR = 1.8, 24
+"""Points are looked for so many times as far as a sheet keeps from itself, so that who is near is known for some
+steps; so many for each, at most."""
+
+_HALF = np.array(
+    [(0, 0, 0)]
+    + [
+        (x, y, z)
+        for x in (-1, 0, 1)
+        for y in (-1, 0, 1)
+        for z in (-1, 0, 1)
+        if (x, y, z) > (0, 0, 0)
+    ]
+)
+"""A cell, and that half of those about it from which each pair of cells is met once."""
+
 _SKIN = 0.04
 """How much of what air does to a plate it does along it."""
 
@@ -28,7 +44,8 @@ class Sheet(NamedTuple):
     """What a sheet is like, in px and seconds: how far its points are apart across and down; how much
     each kind of tie gives, as px a px of pull on the mass of a point; how fast it loses motion; its pull
     downwards; how strongly air holds it, a px; the wind, its eddies as a part of it and how wide they are;
-    a ball, which is none without a radius; and the floor."""
+    a ball, which is none without a radius; the floor; how much what touches rubs; and how far the sheet keeps from
+    itself, which is nothing where it may pass."""
 
     across: float
     down: float
@@ -48,6 +65,7 @@ class Sheet(NamedTuple):
     ball: float
     floor: float
     rubs: float
+    apart: float
 
 
 @compiled
@@ -209,11 +227,127 @@ def _kept_out(places: Points, before: Points, free: NDArray[np.float64], sheet: 
 
 
 @compiled
+def _slot(x: int, y: int, z: int, mask: int) -> int:
+    return ((x * 92837111) ^ (y * 689287499) ^ (z * 283923481)) & mask
+
+
+@compiled
+def _by_cell(
+    flat: NDArray[np.float64],
+    side: float,
+    cells: NDArray[np.int32],
+    starts: NDArray[np.int32],
+    listed: NDArray[np.int32],
+) -> None:
+    """Points `(N, 3)` by the cells `(N, 3)` of a grid of cubes that they are in, of which several share one of
+    `len(starts) - 1` slots, a power of 2, by a hash."""
+    mask = len(starts) - 2
+    starts[:] = 0
+    for i in range(len(flat)):
+        for axis in range(3):
+            cells[i, axis] = int(math.floor(flat[i, axis] / side))
+        starts[_slot(cells[i, 0], cells[i, 1], cells[i, 2], mask)] += 1
+    for k in range(mask + 1):
+        starts[k + 1] += starts[k]
+    for i in range(len(flat)):
+        slot = _slot(cells[i, 0], cells[i, 1], cells[i, 2], mask)
+        starts[slot] -= 1
+        listed[starts[slot]] = i
+
+
+@compiled
+def _near(places: Points, reach: float, pairs: NDArray[np.int32]) -> int:
+    """Which points of a sheet are nearer than `reach` to one another, but for those that are side by side, as
+    pairs `(M, 2)`; how many of them there are, or as many as there is room for."""
+    rows, columns = places.shape[0], places.shape[1]
+    flat = places.reshape(rows * columns, 3)
+    slots = 1
+    while slots < 2 * len(flat):
+        slots *= 2
+    cells, listed = np.empty((len(flat), 3), np.int32), np.empty(len(flat), np.int32)
+    starts = np.empty(slots + 1, np.int32)
+    _by_cell(flat, reach, cells, starts, listed)
+    found = 0
+    for i in range(len(flat)):
+        for n in range(14):
+            x, y, z = (
+                cells[i, 0] + _HALF[n, 0],
+                cells[i, 1] + _HALF[n, 1],
+                cells[i, 2] + _HALF[n, 2],
+            )
+            slot = _slot(x, y, z, slots - 1)
+            for k in range(starts[slot], starts[slot + 1]):
+                j = listed[k]
+                if cells[j, 0] != x or cells[j, 1] != y or cells[j, 2] != z:
+                    continue
+                if found == len(pairs) or (n == 0 and j <= i):
+                    continue
+                dx, dy = flat[j, 0] - flat[i, 0], flat[j, 1] - flat[i, 1]
+                dz = flat[j, 2] - flat[i, 2]
+                if dx * dx + dy * dy + dz * dz > reach * reach:
+                    continue
+                if abs(j // columns - i // columns) > 1 or abs(j % columns - i % columns) > 1:
+                    pairs[found, 0], pairs[found, 1] = i, j
+                    found += 1
+    return found
+
+
+@compiled
+def _farthest(places: Points, since: Points) -> float:
+    """How far a point has gone at most, beside what all have."""
+    count = places.shape[0] * places.shape[1]
+    mx, my, mz = 0.0, 0.0, 0.0
+    for r in range(places.shape[0]):
+        for c in range(places.shape[1]):
+            mx += places[r, c, 0] - since[r, c, 0]
+            my += places[r, c, 1] - since[r, c, 1]
+            mz += places[r, c, 2] - since[r, c, 2]
+    mx, my, mz = mx / count, my / count, mz / count
+    most = 0.0
+    for r in range(places.shape[0]):
+        for c in range(places.shape[1]):
+            dx, dy = places[r, c, 0] - since[r, c, 0] - mx, places[r, c, 1] - since[r, c, 1] - my
+            dz = places[r, c, 2] - since[r, c, 2] - mz
+            most = max(most, dx * dx + dy * dy + dz * dz)
+    return math.sqrt(most)
+
+
+@compiled
+def _keep_apart(
+    places: Points,
+    before: Points,
+    free: NDArray[np.float64],
+    sheet: Sheet,
+    pairs: NDArray[np.int32],
+) -> None:
+    """Points that are nearer to one another than a sheet keeps from itself pushed apart; what touches goes along
+    together a little."""
+    count = places.shape[0] * places.shape[1]
+    flat, was, held = places.reshape(count, 3), before.reshape(count, 3), free.reshape(count)
+    for n in range(len(pairs)):
+        i, j = pairs[n]
+        dx, dy = flat[j, 0] - flat[i, 0], flat[j, 1] - flat[i, 1]
+        dz = flat[j, 2] - flat[i, 2]
+        square = dx * dx + dy * dy + dz * dz
+        weight = held[i] + held[j]
+        if square >= sheet.apart * sheet.apart or square < 1e-18 or weight == 0.0:
+            continue
+        far = math.sqrt(square)
+        push = (sheet.apart - far) / (far * weight)
+        for axis in range(3):
+            way = flat[j, axis] - flat[i, axis]
+            slid = flat[j, axis] - was[j, axis] - flat[i, axis] + was[i, axis]
+            change = 0.5 * sheet.rubs * slid / weight - push * way
+            flat[i, axis] += held[i] * change
+            flat[j, axis] -= held[j] * change
+
+
+@compiled
 def hang(
     places: Points,
     speeds: Points,
     free: NDArray[np.float64],
-    moves: NDArray[np.float64],
+    driven: Points,
     sheet: Sheet,
     seconds: float,
     lasts: float,
@@ -222,20 +356,25 @@ def hang(
     k1: int,
 ) -> None:
     """Bring a sheet on by so many steps of `lasts` seconds, in place, from a moment on. What is not `free`
-    `(R, C)`, which is 1 or 0, goes along with `moves`, px a second in two axes."""
+    `(R, C)`, which is 1 or 0, is `driven` at so many px a second."""
     before, winds = places.copy(), _winds(places, sheet, seconds, k0, k1)
-    for _ in range(steps):
+    room = _MOST_NEAR * places.shape[0] * places.shape[1] if sheet.apart > 0.0 else 0
+    pairs, known, found_at = np.empty((room, 2), np.int32), 0, places.copy()
+    for step in range(steps):
         _blown(places, speeds, free, winds, sheet, lasts)
         before[:] = places
         for r in range(places.shape[0]):
             for c in range(places.shape[1]):
-                if free[r, c] > 0.0:
-                    for axis in range(3):
-                        places[r, c, axis] += lasts * speeds[r, c, axis]
-                else:
-                    places[r, c, 0] += lasts * moves[0]
-                    places[r, c, 1] += lasts * moves[1]
+                for axis in range(3):
+                    goes = speeds[r, c, axis] if free[r, c] > 0.0 else driven[r, c, axis]
+                    places[r, c, axis] += lasts * goes
         _tied(places, free, sheet, lasts)
+        if sheet.apart > 0.0:
+            slack = (_REACH - 1.0) / 2.0 * sheet.apart
+            if step == 0 or _farthest(places, found_at) > slack:
+                known = _near(places, _REACH * sheet.apart, pairs)
+                found_at[:] = places
+            _keep_apart(places, before, free, sheet, pairs[:known])
         _kept_out(places, before, free, sheet)
         kept = math.exp(-sheet.loses * lasts) / lasts
         for r in range(places.shape[0]):
