@@ -157,7 +157,8 @@ describe('pieces', () => {
   })
 
   it('are where the engine tells if they move', () => {
-    const at = { moves: 'rate', start: [0, 0], per_second: [1, 1] }
+    const still: XY = [0, 0]
+    const at = { moves: 'rate', start: still, per_second: still }
     const layer = { ...(pegged.layers[0] as Layer), source: { kind: 'cloth', pegs: [{ at }] } }
     const moving = { ...pegged, layers: [layer] } as Recipe
     const places = { points: {}, tracks: {}, paths: {}, nodes: { 'source/pegs/0': { at: [7, 8] } } }
