@@ -11,7 +11,7 @@ from handful.engine import read_recipe
 from handful.engine.kinds import At, Stretch
 from handful.engine.picture import Region, blank
 from handful.engine.render.resolve import Resolver, Take
-from handful.engine.sources.cloth import Cloth
+from handful.engine.sources.cloth.cloth import Cloth
 
 RATE = 25
 WARM_FRAMES = 20

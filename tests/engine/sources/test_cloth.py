@@ -10,7 +10,7 @@ from handful.engine import Recipe, render_frame
 from handful.engine.recipe import RecipeError
 from handful.engine.render import PlanError, plan
 from handful.engine.render.cache import Cache
-from handful.engine.sources.cloth import Cloth
+from handful.engine.sources.cloth.cloth import Cloth
 from tests.engine.counted import Counted
 from tests.engine.recipes import small
 

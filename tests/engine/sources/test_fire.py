@@ -449,7 +449,7 @@ class AlongAPath(TestCase):
             data["paths"] = [{"name": "way", "closed": False, "vertices": way}]
             data["layers"][0]["source"]["path"] = "way"
             found.append(render_frame(read_recipe(data), 1004))
-        np.testing.assert_array_equal(*found)
+        np.testing.assert_array_equal(found[0], found[1])
         self.assertFalse(np.array_equal(found[0], render_frame(recipe_of(), 1004)))
 
 

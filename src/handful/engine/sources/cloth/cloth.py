@@ -8,22 +8,10 @@ from typing import Any, ClassVar, Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.gusts import gust
-from handful.engine.kernels.drawing.folds import (
-    Lighting,
-    Stuff,
-    draw_colours,
-    draw_folds,
-    finer,
-    normals_of,
-    shades_of,
-)
 from handful.engine.kernels.forms.sheet import Points, Sheet, hang
 from handful.engine.kinds import (
     At,
-    LayerId,
-    Others,
     Piece,
     State,
     Stateful,
@@ -34,7 +22,8 @@ from handful.engine.kinds import (
     setting,
     too_long,
 )
-from handful.engine.picture import PictureKind, Region, Tile
+from handful.engine.picture import Tile
+from handful.engine.sources.cloth.worn import PRINT, Worn, printed_on
 from handful.engine.values import Point
 
 _GRAVITY = 9.81
@@ -45,12 +34,6 @@ _PLATE = 1.2
 """The drag coefficient of a flat plate across the wind (handbook value)."""
 
 _MOST_POINTS = 160
-_FINE, _MOST_DRAWN = 4.0, 240
-"""px of the full size between points of what is drawn, and most of them across or down."""
-
-_PRINT = 0.5
-"""The scale at which what is printed on it is looked at."""
-
 _RUBS = 0.4
 _MOST_WORK = 3e8
 """So many steps of a point before it begins are computed at most."""
@@ -82,30 +65,13 @@ class _Hung(NamedTuple):
     rate: NDArray[np.float64]
 
 
-@register
-class Cloth(Stateful):
-    """A sheet of cloth: a flag, a sail, a curtain, a wet sheet. It is held by an edge, by corners or by
-    rings, has weight, and air holds and drives it.
+class Hanging(Stateful):
+    """How a sheet of cloth hangs and moves. Its size does not move."""
 
-    It is computed from its beginning on in its real size, so that a small one is quick and a great one
-    heavy. What changes only its look is seen at once.
-    """
-
-    family = "cloth"
     looks_ahead: ClassVar[bool] = True
     steadier = "take more steps a frame, let it give more, or less wind"
     paced_by = "tempo"
     briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4}
-    says = (
-        "Held by {held} at {at}, {pegs} {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
-        "folds, {preroll} before, its time {tempo}.\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
-        "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
-        "ball of {ball} at {ball_at}, {ball_far} off, above a floor at {floor}, and {apart} apart from itself. Computed in {detail} points and {steps_a_frame} steps.\n"
-        "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
-        "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
-        "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "
-        "lens of {lens}."
-    )
 
     at: Point = setting([960, 190], unit="px", help="The middle of its upper edge, as it is held.")
     held: Literal[
@@ -197,69 +163,6 @@ class Cloth(Stateful):
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another wind."
     )
-    shows: Literal["the cloth", "its normals", "its depth", "its coordinates", "its motion"] = (
-        setting(
-            "the cloth", look=True, help="What is seen of it; motion is offsets, in px a frame."
-        )
-    )
-    colour: Colour = setting("#c8bfa8", look=True, help="The colour of its front.")
-    colour_behind: Colour = setting("#b3a98f", look=True, help="The colour of its back.")
-    printed: LayerId = setting("", look=True, help="A layer whose picture is printed on its front.")
-    light: float = setting(
-        0,
-        unit="stops",
-        look=True,
-        least=-12,
-        most=16,
-        usual=(-4, 4),
-        help="How brightly it is lit.",
-    )
-    light_at: Point = setting(
-        [380, -300], unit="px", look=True, help="Where the light comes from that it is in."
-    )
-    light_near: float = setting(
-        900, unit="px", look=True, least=-20_000, most=20_000, usual=(-2000, 3000),
-        help="How far before it that light is; below nothing it is behind.",
-    )  # fmt: skip
-    around: float = setting(
-        14, unit="%", look=True, least=0, most=100, help="How much light comes from everywhere."
-    )
-    through: float = setting(
-        30, unit="%", look=True, least=0, most=100, help="How much light shines through it."
-    )
-    sheen: float = setting(
-        10,
-        unit="%",
-        look=True,
-        least=0,
-        most=300,
-        usual=(0, 80),
-        help="How its turned edges gleam.",
-    )
-    wet: float = setting(
-        0, unit="%", look=True, least=0, most=100, help="How wet it is: darker and glossy."
-    )
-    weave: float = setting(
-        0, unit="%", look=True, least=0, most=100, help="How much its threads are seen."
-    )
-    threads: float = setting(
-        160,
-        look=True,
-        least=4,
-        most=4000,
-        usual=(40, 400),
-        help="How many threads there are across.",
-    )
-    creases: float = setting(
-        70, unit="%", look=True, least=0, most=100, help="How dark it is deep in its folds."
-    )
-    shadow: float = setting(
-        70, unit="%", look=True, least=0, most=100, help="How dark its shadow on itself is."
-    )
-    lens: float = setting(
-        2600, unit="px", look=True, least=200, most=50_000, usual=(800, 6000),
-        help="From how far it is seen: less draws near parts larger.",
-    )  # fmt: skip
 
     @classmethod
     def too_much(cls, written: Any) -> TooMuch | None:
@@ -273,15 +176,8 @@ class Cloth(Stateful):
         points = written.detail**2 * shorter / longer
         return too_long(written, points * written.steps_a_frame * 25, _MOST_WORK)
 
-    @classmethod
-    def makes(cls, written: Any, others: Others) -> PictureKind:
-        return "offsets" if written.shows == "its motion" else "light"
-
     def already(self) -> float:
         return self.preroll
-
-    def wears(self) -> tuple[tuple[str, float], ...]:
-        return ((self.printed, _PRINT),) if self.printed else ()
 
     def steps(self, rate: float) -> int:
         return self.steps_a_frame
@@ -318,51 +214,6 @@ class Cloth(Stateful):
         if not np.isfinite(places).all():
             places, speeds = state[0], np.zeros_like(speeds)
         return _Hung(places, speeds, np.array([stretch.rate]))
-
-    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
-        hung = _Hung(*state)
-        places = self._seen(hung.places + ahead * hung.speeds, at)
-        while max(places.shape[:2]) < _MOST_DRAWN / 2 and _widest(places) > _FINE * at.scale:
-            places = finer(places)
-        if self.shows == "its motion":
-            return self._motion(hung, at)
-        if self.shows != "the cloth":
-            return draw_colours(places, self._passes(places, at), at.wanted)
-        wet = self.wet / 100
-        scale = at.scale
-        how = Lighting(
-            light=(self.light_at.x * scale, self.light_at.y * scale, self.light_near * scale),
-            around=self.around / 100,
-            through=self.through / 100 * (1 + wet),
-            sheen=self.sheen / 100 * (1 - wet),
-            gloss=0.5 * wet,
-            narrow=14 + 90 * wet,
-            creases=self.creases / 100,
-            shadow=self.shadow / 100,
-        )
-        darker = 1 - 0.6 * wet
-        red, green, blue = (float(part) * darker for part in self.colour)
-        red_behind, green_behind, blue_behind = (
-            float(part) * darker for part in self.colour_behind
-        )
-        turns = math.pi * self.threads
-        stuff = Stuff(
-            (red, green, blue), (red_behind, green_behind, blue_behind),
-            self.weave / 100 * self._threads_seen(at), turns, turns * self.height / self.width,
-        )  # fmt: skip
-        printed = _printed(others[0], at) if others else np.empty((0, 0, 4), np.float32)
-        shades = shades_of(places, how)
-        return draw_folds(places, shades, stuff, printed, 2.0**self.light, at.wanted)
-
-    def _motion(self, hung: _Hung, at: At) -> Tile:
-        """How far each part of it goes in a frame, in px of the full-size canvas."""
-        half = hung.speeds / (2 * float(hung.rate[0]))
-        opens, closes = self._seen(hung.places - half, at), self._seen(hung.places + half, at)
-        places = (opens + closes) * np.float32(0.5)
-        motion = np.zeros_like(opens)
-        motion[..., :2] = (closes - opens)[..., :2] / at.scale
-        tile = draw_colours(places, motion, at.wanted)
-        return Tile(np.ascontiguousarray(tile.pixels[..., :2]), tile.region)
 
     def _size(self) -> tuple[int, int]:
         longer = max(self.width, self.height)
@@ -446,48 +297,34 @@ class Cloth(Stateful):
             apart=self.apart / 100 * min(down, self.width / (columns - 1)),
         )
 
-    def _seen(self, places: Points, at: At) -> NDArray[np.float32]:
-        """Where points are seen, in px of the scaled canvas, and how near they are."""
-        middle = np.array([at.canvas.width / 2, at.canvas.height / 2])
-        near = np.minimum(places[..., 2], 0.9 * self.lens)
-        large = self.lens / (self.lens - near)
-        seen = np.empty(places.shape, np.float32)
-        seen[..., :2] = middle + (places[..., :2] * at.scale - middle) * large[..., None]
-        seen[..., 2] = near * at.scale
-        return seen
 
-    def _passes(self, places: NDArray[np.float32], at: At) -> NDArray[np.float32]:
-        """What is shown in place of the cloth: normals from -1 to 1 as 0 to 1; how near it is, 0.5
-        where it hangs and 1 half its height nearer; or how far across and down its print one is."""
-        rows, columns = places.shape[:2]
-        colours = np.zeros((rows, columns, 3), np.float32)
-        match self.shows:
-            case "its normals":
-                colours[:] = 0.5 + 0.5 * normals_of(places) * (1, -1, 1)
-            case "its depth":
-                colours[:] = 0.5 + places[..., 2:] / (self.height * at.scale)
-            case _:
-                across, down = np.meshgrid(np.linspace(0, 1, columns), np.linspace(0, 1, rows))
-                colours[..., 0], colours[..., 1] = across, down
-        return colours
+@register
+class Cloth(Worn, Hanging):
+    """A sheet of cloth: a flag, a sail, a curtain, a wet sheet. It is held by an edge, by corners or by
+    rings, has weight, and air holds and drives it.
 
-    def _threads_seen(self, at: At) -> float:
-        """Threads narrower than a px or two are not seen."""
-        wide = self.width / self.threads * at.scale
-        return float(np.clip(wide - 1.5, 0, 1))
+    It is computed from its beginning on in its real size, so that a small one is quick and a great one
+    heavy. What changes only its look is seen at once.
+    """
 
-
-def _widest(places: NDArray[np.float32]) -> float:
-    """How far the points of a sheet are apart, about, as they are seen."""
-    return float(np.abs(np.diff(places[..., :2], axis=1)).max())
-
-
-def _printed(tile: Tile, at: At) -> NDArray[np.float32]:
-    """A picture of the whole canvas."""
-    region = Region(
-        0,
-        0,
-        max(1, round(at.canvas.width / at.scale * _PRINT)),
-        max(1, round(at.canvas.height / at.scale * _PRINT)),
+    family = "cloth"
+    says = (
+        "Held by {held} at {at}, {pegs} {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
+        "folds, {preroll} before, its time {tempo}.\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
+        "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
+        "ball of {ball} at {ball_at}, {ball_far} off, above a floor at {floor}, and {apart} apart from itself. Computed in {detail} points and {steps_a_frame} steps.\n"
+        "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
+        "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
+        "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "
+        "lens of {lens}."
     )
-    return np.ascontiguousarray(tile.within(region))
+
+    def wears(self) -> tuple[tuple[str, float], ...]:
+        return ((self.printed, PRINT),) if self.printed else ()
+
+    def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
+        hung = _Hung(*state)
+        places = hung.places + ahead * hung.speeds
+        printed = printed_on(others[0], at, PRINT) if others else None
+        goes = hung.speeds / float(hung.rate[0])
+        return self.worn(places, goes, (self.width, self.height), printed, at)
