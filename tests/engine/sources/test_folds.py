@@ -81,7 +81,9 @@ class Pictures(TestCase):
         for known in Folds.settings:
             if known.name in ("colour_behind", "printed", "threads"):
                 continue
-            value = {"at": [150, 30], "light_at": [600, 90], "colour": "#ff0000"}.get(known.name)
+            value: Any = {"at": [150, 30], "light_at": [600, 90], "colour": "#ff0000"}.get(
+                known.name
+            )
             if value is None:
                 value = known.choices[1] if known.choices else known.usual[1] if known.usual else 77
             more = beside.get(known.name, {})
