@@ -7,7 +7,7 @@ from pathlib import Path
 from unittest import TestCase, mock
 
 from handful.engine.everything import everything
-from handful.engine.kinds import Step, register, setting, sources, steps
+from handful.engine.kinds import Kind, Step, register, setting, sources, steps
 from handful.engine.recipe.catalogue import FAMILIES, catalogue
 from handful.engine.render.edition import edition
 
@@ -57,6 +57,26 @@ class Declarations(TestCase):
                 family = "light"
                 says = "Has {height}."
                 height: float = setting(1, help="Height.")
+
+    def test_a_setting_is_said_once(self) -> None:
+        """Of two kinds that one is put together of, neither hides what the other says; a kind may say again what its own
+        base does."""
+
+        class Upright(Kind):
+            tilt: float = setting(1, least=0, most=2, help="Of one.")
+
+        class Leaning(Kind):
+            tilt: float = setting(1, least=0, most=2, help="Of the other.")
+
+        class Again(Upright):
+            says = "{tilt}"
+            tilt: float = setting(2, least=0, most=2, help="Of the same.")
+
+        self.assertEqual([known.default for known in Again.settings], [2])
+        with self.assertRaisesRegex(TypeError, "Both has tilt of Upright and of Leaning"):
+
+            class Both(Upright, Leaning):
+                says = "{tilt}"
 
     def test_names_are_given_once(self) -> None:
         """Two kinds of one name are a mistake."""

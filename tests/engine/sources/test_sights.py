@@ -3,11 +3,12 @@
 from typing import Any
 from unittest import TestCase
 
+import cv2
 import numpy as np
 
 from handful.engine import Recipe, render_frame
 from handful.engine.sources.particles.particles import Particles
-from handful.engine.sources.particles.sights import Seen
+from handful.engine.sources.particles.sights import Camera, Seen
 from handful.engine.values import Point
 from tests.engine.recipes import as_it_comes, small
 
@@ -17,13 +18,19 @@ PLACES = np.array([[260.0, 90.0], [160.0, 40.0], [60.0, 190.0]])
 NEVER = np.empty((0, 3, 2))
 
 
-def seen(dolly: float = 0, track: tuple[float, float] = (0, 0), **settings: Any) -> Seen:
+def seen(
+    dolly: float = 0,
+    track: tuple[float, float] = (0, 0),
+    pan: float = 0,
+    tilt: float = 0,
+    **settings: Any,
+) -> Seen:
     made = as_it_comes(Particles, depth=1000.0, lens=400.0, **settings)
-    camera = (dolly, Point(*track))
+    camera = Camera(dolly, Point(*track), pan, tilt)
     return made.seen(SHARES, PLACES, PLACES, NEVER, (camera, camera), MIDDLE)
 
 
-class Camera(TestCase):
+class OfACamera(TestCase):
     def test_perspective(self) -> None:
         """Of central projection: lens / z times as large, and as far from the middle."""
         found, far = seen(), SHARES * 1000
@@ -34,7 +41,7 @@ class Camera(TestCase):
     def test_flat(self) -> None:
         """Without depth all is where and as large as it is."""
         found = as_it_comes(Particles).seen(
-            SHARES, PLACES, PLACES, NEVER, ((9.0, Point(9, 9)),) * 2, MIDDLE
+            SHARES, PLACES, PLACES, NEVER, (Camera(9.0, Point(9, 9)),) * 2, MIDDLE
         )
         np.testing.assert_array_equal(found.opens, PLACES)
         np.testing.assert_array_equal((found.large, found.faint), 1)
@@ -50,10 +57,38 @@ class Camera(TestCase):
             aside.opens - seen().opens, -np.array([30, -10]) * aside.large[:, None]
         )
 
+    def test_looking_aside_and_up(self) -> None:
+        """As OpenCV projects the same points through a camera turned so: first aside, then up. Looking to the right puts all
+        farther left, looking up puts it lower; what is behind is not seen."""
+        for pan, tilt, track in ((20, 0, (0, 0)), (0, 15, (0, 0)), (-12, -25, (30, -10))):
+            turns = [
+                cv2.Rodrigues(np.radians(each))[0] for each in ((0.0, -pan, 0.0), (-tilt, 0.0, 0.0))
+            ]
+            turned = cv2.Rodrigues(turns[1] @ turns[0])[0]
+            points = np.column_stack([PLACES - MIDDLE - track, SHARES * 1000])
+            inside = np.array([[400, 0, MIDDLE[0]], [0, 400, MIDDLE[1]], [0, 0, 1.0]])
+            wanted = cv2.projectPoints(points, turned, np.zeros(3), inside, None)[0][:, 0]
+            found = seen(pan=pan, tilt=tilt, track=track)
+            with self.subTest(pan=pan, tilt=tilt):
+                np.testing.assert_allclose(found.opens, wanted, rtol=1e-6)
+                off = (points @ (turns[1] @ turns[0]).T)[:, 2]
+                np.testing.assert_allclose(found.large, 400 / off, rtol=1e-6)
+        self.assertLess(float((seen(pan=5).opens - seen().opens)[:, 0].max()), 0)
+        self.assertGreater(float((seen(tilt=5).opens - seen().opens)[:, 1].min()), 0)
+        sideways = seen(pan=-80)
+        self.assertEqual(float(sideways.faint[0]), 0)
+
+    def test_it_turns_while_the_shutter_is_open(self) -> None:
+        made = as_it_comes(Particles, depth=1000.0, lens=400.0)
+        cameras = tuple(Camera(0.0, Point(0, 0), pan, 0.0) for pan in (4.0, 6.0))
+        found = made.seen(SHARES, PLACES, PLACES, NEVER, (cameras[0], cameras[1]), MIDDLE)
+        np.testing.assert_allclose(found.opens, seen(pan=4).opens)
+        np.testing.assert_allclose(found.closes, seen(pan=6).closes)
+
     def test_it_draws_out_what_it_passes(self) -> None:
         """Between the opening and the closing of the shutter by as much as it goes meanwhile."""
         made = as_it_comes(Particles, depth=1000.0, lens=400.0)
-        cameras = ((95.0, Point(0, 0)), (105.0, Point(0, 0)))
+        cameras = (Camera(95.0, Point(0, 0)), Camera(105.0, Point(0, 0)))
         found = made.seen(SHARES, PLACES, PLACES, NEVER, cameras, MIDDLE)
         np.testing.assert_allclose(found.opens, seen(dolly=95).opens)
         np.testing.assert_allclose(found.closes, seen(dolly=105).closes)
@@ -62,7 +97,7 @@ class Camera(TestCase):
         """What comes near fades before it is passed, and comes again from nothing."""
         for share in (0.0, 0.01, 0.999999):
             made = as_it_comes(Particles, depth=1000.0, lens=400.0)
-            camera = (0.0, Point(0, 0))
+            camera = Camera(0.0, Point(0, 0))
             found = made.seen(
                 np.array([share]), PLACES[:1], PLACES[:1], NEVER[:, :1], (camera, camera), MIDDLE
             )

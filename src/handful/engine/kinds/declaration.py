@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import inspect
 import math
 import string
 from collections.abc import Callable, Mapping, Sequence
@@ -63,6 +64,7 @@ class Kind:
         if "says" not in cls.__dict__:
             return
         cls.name = "".join(f" {c.lower()}" if c.isupper() else c for c in cls.__name__).strip()
+        _check_said_once(cls)
         hints = get_type_hints(cls)
         cls.settings = tuple(
             read_setting(field.name, hints[field.name], field.metadata)
@@ -74,6 +76,18 @@ class Kind:
             raise TypeError(
                 f"{cls.__name__}.says names no such setting: {', '.join(sorted(unknown))}"
             )
+
+
+def _check_said_once(cls: type[Kind]) -> None:
+    """Raises TypeError if two kinds that a kind is put together of say one setting, of which one would be lost."""
+    said: dict[str, type] = {}
+    for base in cls.__mro__:
+        for name in inspect.get_annotations(base):
+            other = said.setdefault(name, base)
+            if not issubclass(other, base):
+                raise TypeError(
+                    f"{cls.__name__} has {name} of {other.__name__} and of {base.__name__}"
+                )
 
 
 class Piece(Kind):

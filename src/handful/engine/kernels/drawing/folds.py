@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled_along, in_bands
+from handful.engine.kernels.compiled import compiled_along, compiled_in, in_bands
 from handful.engine.kernels.drawing.bands import BAND, by_band, touched
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
@@ -20,6 +20,7 @@ _SAMPLES = 2
 
 _SHADOW_SIDE = 160
 _NOTHING_BEHIND = np.float32(-1e30)
+_FAR = 1e9
 
 
 class Lighting(NamedTuple):
@@ -67,8 +68,13 @@ def normals_of(places: Field) -> Field:
     """How a sheet `(R, C, 3)` faces at each of its points, towards the eye if it hangs flat."""
     down, across = np.gradient(places, axis=0), np.gradient(places, axis=1)
     normals = np.cross(across, down)
-    long = np.linalg.norm(normals, axis=2, keepdims=True)
-    unit: Field = (normals / np.maximum(long, 1e-12)).astype(np.float32)
+    return _unit(normals, 1e-12)
+
+
+def _unit(vectors: NDArray[np.floating[Any]], least: float) -> Field:
+    """Vectors `(R, C, 3)` of length 1 along some others, none of which counts as shorter than a least."""
+    long = np.sqrt(np.einsum("rca,rca->rc", vectors, vectors))
+    unit: Field = (vectors / np.maximum(long, least)[..., None]).astype(np.float32, copy=False)
     return unit
 
 
@@ -77,12 +83,12 @@ def shades_of(places: Field, how: Lighting) -> Field:
     in front, and the same behind, `(R, C, 4)`."""
     normals = normals_of(places)
     way = np.array(how.light, np.float32) - places
-    way /= np.maximum(np.linalg.norm(way, axis=2, keepdims=True), 1e-6)
+    way = _unit(way, 1e-6)
     towards = np.einsum("rca,rca->rc", normals, way)
     lit = 1 - how.shadow * _shadowed(places, way)
     deep = _deep(places, normals)
     half = way + np.array([0, 0, 1], np.float32)
-    half /= np.maximum(np.linalg.norm(half, axis=2, keepdims=True), 1e-6)
+    half = _unit(half, 1e-6)
     shades = np.empty((*places.shape[:2], 4), np.float32)
     for side, sign in enumerate((1, -1)):
         facing, met = sign * towards, sign * normals[..., 2]
@@ -214,7 +220,7 @@ def _fold_rows(
                     picture[begins + y, x, 3] = fine * fine * np.float32(count)
 
 
-@compiled_along
+@compiled_in
 def _triangle(
     r: int,
     c: int,
@@ -231,30 +237,48 @@ def _triangle(
     found: NDArray[np.float32],
 ) -> None:
     """One half of a piece of a sheet, on samples where nothing nearer was met."""
-    ra, ca, rb, cb, rc, cc = (
+    ra, ka, rb, kb, rc, kc = (
         (r, c, r, c + 1, r + 1, c) if half == 0 else (r + 1, c + 1, r + 1, c, r, c + 1)
     )
     n, zero, one = np.float32(_SAMPLES), np.float32(0.0), np.float32(1.0)
-    ax, ay = (places[ra, ca, 0] - np.float32(left)) * n, (places[ra, ca, 1] - np.float32(top)) * n
-    bx, by = (places[rb, cb, 0] - np.float32(left)) * n, (places[rb, cb, 1] - np.float32(top)) * n
-    cx, cy = (places[rc, cc, 0] - np.float32(left)) * n, (places[rc, cc, 1] - np.float32(top)) * n
+    ax, ay = (places[ra, ka, 0] - np.float32(left)) * n, (places[ra, ka, 1] - np.float32(top)) * n
+    bx, by = (places[rb, kb, 0] - np.float32(left)) * n, (places[rb, kb, 1] - np.float32(top)) * n
+    cx, cy = (places[rc, kc, 0] - np.float32(left)) * n, (places[rc, kc, 1] - np.float32(top)) * n
     area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
     if abs(area) < np.float32(1e-6):
         return
     side = 0 if area > zero else 2
     inverse = one / area
-    u0 = max(0, int(math.floor(min(ax, bx, cx))))
-    u1 = min(width * _SAMPLES, int(math.ceil(max(ax, bx, cx))) + 1)
     v0 = max(0, int(math.floor(min(ay, by, cy))))
     v1 = min(rows * _SAMPLES, int(math.ceil(max(ay, by, cy))) + 1)
-    za, zb, zc = places[ra, ca, 2], places[rb, cb, 2], places[rc, cc, 2]
-    high, wide = np.float32(places.shape[0] - 1), np.float32(places.shape[1] - 1)
+    za, zb, zc = places[ra, ka, 2], places[rb, kb, 2], places[rc, kc, 2]
+    long, wide = np.float32(places.shape[0] - 1), np.float32(places.shape[1] - 1)
+    ab, bc, ca = (bx - ax) / (by - ay), (cx - bx) / (cy - by), (ax - cx) / (ay - cy)
+    reaches = np.float32(0.52)
+    bxa, bya, cxa, cya = bx - ax, by - ay, cx - ax, cy - ay
+    red0, green0, blue0 = stuff.front if side == 0 else stuff.back
+    red1, green1, blue1 = np.float32(red0), np.float32(green0), np.float32(blue0)
+    is_plain = stuff.front[0] < 0.0
+    has_print = printed.shape[0] > 0 and side == 0
     for v in range(v0, v1):
         y = np.float32(v) + np.float32(0.5)
+        low, high = np.float32(_FAR), np.float32(-_FAR)
+        if (ay < y) != (by < y):
+            x = ax + (y - ay) * ab
+            low, high = min(low, x), max(high, x)
+        if (by < y) != (cy < y):
+            x = bx + (y - by) * bc
+            low, high = min(low, x), max(high, x)
+        if (cy < y) != (ay < y):
+            x = cx + (y - cy) * ca
+            low, high = min(low, x), max(high, x)
+        u0 = max(0, int(math.floor(low - reaches)))
+        u1 = min(width * _SAMPLES, int(math.floor(high - np.float32(0.5) + reaches)) + 1)
+        yc, yb = (y - ay) * cxa, (y - ay) * bxa
         for u in range(u0, u1):
             x = np.float32(u) + np.float32(0.5)
-            q = ((x - ax) * (cy - ay) - (y - ay) * (cx - ax)) * inverse
-            s = ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) * inverse
+            q = ((x - ax) * cya - yc) * inverse
+            s = (yb - bya * (x - ax)) * inverse
             p = one - q - s
             if p < zero or q < zero or s < zero:
                 continue
@@ -262,31 +286,32 @@ def _triangle(
             if z <= nearest[v, u]:
                 continue
             nearest[v, u] = z
-            if stuff.front[0] < 0.0:
+            if is_plain:
                 for k in range(3):
                     found[v, u, k] = (
-                        p * shades[ra, ca, k] + q * shades[rb, cb, k] + s * shades[rc, cc, k]
+                        p * shades[ra, ka, k] + q * shades[rb, kb, k] + s * shades[rc, kc, k]
                     )
                 continue
-            own = p * shades[ra, ca, side] + q * shades[rb, cb, side] + s * shades[rc, cc, side]
+            own = p * shades[ra, ka, side] + q * shades[rb, kb, side] + s * shades[rc, kc, side]
             white = (
-                p * shades[ra, ca, side + 1]
-                + q * shades[rb, cb, side + 1]
-                + s * shades[rc, cc, side + 1]
+                p * shades[ra, ka, side + 1]
+                + q * shades[rb, kb, side + 1]
+                + s * shades[rc, kc, side + 1]
             )
-            across = (p * ca + q * cb + s * cc) / wide
-            down = (p * ra + q * rb + s * rc) / high
-            if stuff.weave > 0.0:
-                threads = math.cos(across * stuff.across) * math.cos(down * stuff.down)
-                own *= np.float32(1.0 - stuff.weave * (0.5 - 0.5 * threads))
-            red, green, blue = stuff.front if side == 0 else stuff.back
-            if printed.shape[0] and side == 0:
-                i = min(printed.shape[1] - 1, max(0, int(across * printed.shape[1])))
-                j = min(printed.shape[0] - 1, max(0, int(down * printed.shape[0])))
-                left_over = 1.0 - min(1.0, printed[j, i, 3])
-                red = red * left_over + printed[j, i, 0]
-                green = green * left_over + printed[j, i, 1]
-                blue = blue * left_over + printed[j, i, 2]
-            found[v, u, 0] = np.float32(red) * own + white
-            found[v, u, 1] = np.float32(green) * own + white
-            found[v, u, 2] = np.float32(blue) * own + white
+            red, green, blue = red1, green1, blue1
+            if stuff.weave > 0.0 or has_print:
+                across = (p * np.float32(ka) + q * np.float32(kb) + s * np.float32(kc)) / wide
+                down = (p * np.float32(ra) + q * np.float32(rb) + s * np.float32(rc)) / long
+                if stuff.weave > 0.0:
+                    threads = math.cos(across * stuff.across) * math.cos(down * stuff.down)
+                    own *= np.float32(1.0 - stuff.weave * (0.5 - 0.5 * threads))
+                if has_print:
+                    i = min(printed.shape[1] - 1, max(0, int(across * printed.shape[1])))
+                    j = min(printed.shape[0] - 1, max(0, int(down * printed.shape[0])))
+                    left_over = one - min(one, printed[j, i, 3])
+                    red = red * left_over + printed[j, i, 0]
+                    green = green * left_over + printed[j, i, 1]
+                    blue = blue * left_over + printed[j, i, 2]
+            found[v, u, 0] = red * own + white
+            found[v, u, 1] = green * own + white
+            found[v, u, 2] = blue * own + white

@@ -23,7 +23,7 @@ from handful.engine.kinds import At, LayerId, Others, Source, setting
 from handful.engine.picture import Picture, PictureKind, Region, Tile
 from handful.engine.values import Point
 
-_FINE, _MOST_DRAWN = 4.0, 240
+_FINE, _MOST_DRAWN = 6.5, 240
 """px of the full size between points of what is drawn, and most of them across or down."""
 
 PRINT = 0.5

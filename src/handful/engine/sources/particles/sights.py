@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import NamedTuple
 
 import numpy as np
@@ -11,11 +12,16 @@ from handful.engine.kinds import Kind, setting
 from handful.engine.sources.particles.births import Numbers
 from handful.engine.values import Point
 
-OF_CAMERA = ("dolly", "track")
-"""The settings that move the camera."""
 
-Camera = tuple[float, Point]
-"""How far it has gone forward, and aside and down."""
+class Camera(NamedTuple):
+    """How far a camera has gone forward, and aside and down, and how far it looks aside and up, in degrees: the settings
+    that move it."""
+
+    dolly: float
+    track: Point
+    aside: float = 0.0
+    upwards: float = 0.0
+
 
 _NEAREST = 0.05
 """What is nearer, of the distance at which a thing is as large as it is, is not seen."""
@@ -84,6 +90,12 @@ class Sight(Kind):
     track: Point = setting(
         [0, 0], unit="px", look=True, elsewhere=True, help="How far it has gone aside and down."
     )
+    aside: float = setting(
+        0, unit="°", look=True, least=-80, most=80, usual=(-30, 30), help="How far the camera looks to the right."
+    )  # fmt: skip
+    upwards: float = setting(
+        0, unit="°", look=True, least=-80, most=80, usual=(-30, 30), help="How far the camera looks up."
+    )  # fmt: skip
     haze: float = setting(
         0, unit="%", look=True, least=0, most=100, help="How much fainter the farthest are."
     )
@@ -137,26 +149,36 @@ class Sight(Kind):
         ones = np.ones(len(share))
         if self.depth <= 0:
             return Seen(opens, closes, ones, ones, np.zeros(len(share)), ones / 2, behind)
-        gone = 0.5 * (cameras[0][0] + cameras[1][0])
+        gone = 0.5 * (cameras[0].dolly + cameras[1].dolly)
         far = np.mod(share * self.depth - gone, self.depth)
         ends = [
-            self._projected(places, far + gone - dolly, track, middle)
-            for places, (dolly, track) in zip((opens, closes), cameras, strict=True)
+            self._before(places, far + gone - camera.dolly, camera, middle)
+            for places, camera in zip((opens, closes), cameras, strict=True)
         ]
-        dolly, track = cameras[1]
-        past = [self._projected(places, far + gone - dolly, track, middle) for places in behind]
+        last = cameras[1]
+        past = [self._before(places, far + gone - last.dolly, last, middle) for places in behind]
         nearest = _NEAREST * self.lens
-        at = np.maximum(far, nearest)
-        faint = np.clip((far - nearest) / (2 * nearest), 0, 1)
+        off = (ends[0][:, 2] + ends[1][:, 2]) / 2
+        at = np.maximum(off, nearest)
+        faint = np.clip((off - nearest) / (2 * nearest), 0, 1)
         faint *= np.clip((1 - far / self.depth) / _FADES, 0, 1)
-        faint *= 1 - self.haze / 100 * far / self.depth
+        faint *= 1 - self.haze / 100 * np.minimum(1, at / self.depth)
         return Seen(
-            ends[0], ends[1], self.lens / at, faint, self.blurs * np.abs(1 - self.focus / at), far / self.depth,
-            np.array(past).reshape(behind.shape),
+            self._projected(ends[0], middle), self._projected(ends[1], middle), self.lens / at, faint,
+            self.blurs * np.abs(1 - self.focus / at), np.clip(off / self.depth, 0, 1),
+            np.array([self._projected(each, middle) for each in past]).reshape(behind.shape),
         )  # fmt: skip
 
-    def _projected(
-        self, places: Numbers, far: Numbers, track: Point, middle: tuple[float, float]
+    def _before(
+        self, places: Numbers, far: Numbers, camera: Camera, middle: tuple[float, float]
     ) -> Numbers:
-        large = self.lens / np.maximum(far, _NEAREST * self.lens)
-        return middle + (places - middle - (track.x, track.y)) * large[:, None]
+        """How far aside of a camera, below it and before it things `(N, 3)` are, along the way that it looks."""
+        x, y = (places - middle - (camera.track.x, camera.track.y)).T
+        pan, tilt = math.radians(camera.aside), math.radians(camera.upwards)
+        x, z = math.cos(pan) * x - math.sin(pan) * far, math.sin(pan) * x + math.cos(pan) * far
+        y, z = math.cos(tilt) * y + math.sin(tilt) * z, math.cos(tilt) * z - math.sin(tilt) * y
+        return np.stack([x, y, z], axis=1)
+
+    def _projected(self, things: Numbers, middle: tuple[float, float]) -> Numbers:
+        large = self.lens / np.maximum(things[:, 2], _NEAREST * self.lens)
+        return middle + things[:, :2] * large[:, None]
