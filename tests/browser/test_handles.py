@@ -69,6 +69,24 @@ class Handles(OnBench):
         page.keyboard.up("Control")
         self.assertNotEqual(self.layer()["source"]["start"], [1240, 930])
 
+    def test_pieces(self) -> None:
+        """A peg of a cloth that is added has a handle of its own, and is held where that is let go; it goes away with
+        the peg."""
+        page = self.page
+        self.pick("a layer", "Cloth")
+        card = page.get_by_role("region", name="Cloth")
+        card.get_by_role("button", name="Change the number of pegs").click()
+        page.get_by_role("menuitem", name="Add a peg").click()
+        peg = page.get_by_role("button", name="Point peg 1")
+        peg.wait_for()
+        self.drag(peg, 150 * self.px(), 300 * self.px())
+        self.saved(page)
+        (held,) = Shot.objects.get().recipe["layers"][1]["source"]["pegs"]
+        np.testing.assert_allclose(held["at"], (1110, 490), atol=3)
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        peg.wait_for(state="detached")
+
     def test_frame_by_frame(self) -> None:
         """A place that goes by keys gets one where it is dragged; with Alt all of them move."""
         page = self.page

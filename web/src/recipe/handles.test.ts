@@ -149,8 +149,8 @@ describe('pieces', () => {
   it('have handles where they are, and go where these are dragged', () => {
     const { handles } = handlesOf(pegged, cloth, SOURCE, 1001, undefined)
     expect(handles.map(({ label, at }) => [label, at])).toEqual([
-      ['pegs 1', [30, 40]],
-      ['pegs 2', [10, 20]],
+      ['peg 1', [30, 40]],
+      ['peg 2', [10, 20]],
     ])
     const moved = (handles[1] as Handle).moved(pegged, [15, 27], false)
     expect(moved.layers[0]?.source.pegs).toEqual([{ at: [30, 40] }, { across: 100, at: [15, 27] }])

@@ -5,7 +5,7 @@
 import type { Schemas } from '../api/client'
 import { changeLayer, changeNode, changeStep, RESULT, setPoint } from './edits'
 import { keysOf, shifted } from './moves'
-import { spoken } from './sentence'
+import { oneOf, spoken } from './sentence'
 import {
   isMove,
   isPieces,
@@ -123,7 +123,7 @@ function withPieces(part: Part): Part[] {
       node: piece,
       put: (recipe: Recipe, change: { [name: string]: Value }) =>
         part.put(recipe, { [name]: all.with(i, { ...piece, ...change } as Piece) }),
-      name: `${spoken(name)} ${i + 1}`,
+      name: `${oneOf(name)} ${i + 1}`,
     }))
   })
   return [part, ...pieces]

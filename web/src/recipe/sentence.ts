@@ -26,3 +26,8 @@ export function settingsBeside(kind: KindEntry): Setting[] {
 export function spoken(name: string): string {
   return name.replaceAll('_', ' ')
 }
+
+/** One of several alike, by the name of the setting that holds them. */
+export function oneOf(name: string): string {
+  return spoken(name).replace(/s$/, '')
+}

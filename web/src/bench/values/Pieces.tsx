@@ -1,4 +1,4 @@
-import { sentenceOf, spoken } from '../../recipe/sentence'
+import { oneOf, sentenceOf, spoken } from '../../recipe/sentence'
 import { type Piece, valueIn } from '../../recipe/types'
 import { Menu } from '../../ui/Menu'
 import { useEdit } from '../editing/useEdit'
@@ -10,8 +10,8 @@ export function Pieces({ setting, value, id, where, onPut }: PiecesProps) {
   const { edit } = useEdit()
   const kind = setting.pieces
   if (!kind) return null
-  const name = setting.name.replaceAll('_', ' ')
-  const one = name.replace(/s$/, '')
+  const name = spoken(setting.name)
+  const one = oneOf(setting.name)
   const least = setting.least ?? 0
   const most = setting.most ?? value.length
 

@@ -42,7 +42,7 @@ _MOST_WORK = 3e8
 class Peg(Piece):
     """A point of a cloth that is held at a place of its own."""
 
-    says = "{across} across and {down} down at {at}."
+    says = "pegged {across} across and {down} down at {at}"
 
     across: float = setting(
         50,
@@ -309,8 +309,8 @@ class Cloth(Worn, Hanging):
 
     family = "cloth"
     says = (
-        "Held by {held} at {at}, {pegs} {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
-        "folds, {preroll} before, its time {tempo}.\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
+        "Held by {held} at {at}, {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
+        "folds, {preroll} before, its time {tempo}. {pegs}\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
         "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
         "ball of {ball} at {ball_at}, {ball_far} off, above a floor at {floor}, and {apart} apart from itself. Computed in {detail} points and {steps_a_frame} steps.\n"
         "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
