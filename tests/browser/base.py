@@ -43,6 +43,8 @@ MOST_WAIT = 120
 
 MOST_TRIES = 5
 
+_SAVES_DATA = "Object.defineProperty(navigator, 'connection', { value: { saveData: true } })"
+
 
 def _kept_pictures() -> Path:
     """Where small pictures of starters are, which are the same in every test: drawn once for all."""
@@ -81,6 +83,9 @@ class BrowserTest(LiveServerTestCase):
     """
 
     server_thread_class = _ServerThread
+    looks_ahead = False
+    """Whether a bench computes other frames while it rests; else its browser asks to save data, so that tests that do not
+    look at those do not wait for them."""
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -132,6 +137,8 @@ class BrowserTest(LiveServerTestCase):
         size: Any = {"width": 1280, "height": 800}
         context = _browser().new_context(**({"viewport": size, "accept_downloads": True} | more))
         self.addCleanup(context.close)
+        if not self.looks_ahead:
+            context.add_init_script(_SAVES_DATA)
         return context
 
     def new_page(self) -> Page:

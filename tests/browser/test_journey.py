@@ -21,6 +21,8 @@ from tests.browser.base import BrowserTest
 
 
 class Journey(BrowserTest):
+    looks_ahead = True
+
     lasts = True
 
     def setUp(self) -> None:

@@ -9,6 +9,8 @@ from tests.browser.test_bench import OnBench
 
 
 class Ribbon(OnBench):
+    looks_ahead = True
+
     def recipe(self) -> dict[str, Any]:
         self.saved(self.page)
         return Shot.objects.get().recipe
@@ -101,3 +103,16 @@ class Ribbon(OnBench):
         page.keyboard.press("Escape")
         page.get_by_role("button", name="Seam over 12").wait_for()
         self.assertEqual(self.recipe()["loop"], 12)
+
+
+class SavesData(OnBench):
+    def test_nothing_is_computed_that_is_not_wanted(self) -> None:
+        """Where the browser asks to save data, a bench that rests computes no other frames; as soon as they are played it
+        does."""
+        page = self.page
+        computed = page.get_by_test_id("computed")
+        page.wait_for_timeout(3000)
+        self.assertLessEqual(int(computed.inner_text().split()[0]), 2)
+        page.get_by_label("Play", exact=True).click()
+        self.wait_until(lambda: int(computed.inner_text().split()[0]) > 5, "frames to play")
+        page.get_by_label("Stop", exact=True).click()

@@ -17,6 +17,8 @@ LISTEN = """() => {
 
 
 class Simulating(OnBench):
+    looks_ahead = True
+
     def test_a_jump_into_the_unknown(self) -> None:
         """Another frame stands in at once and is named as that; then the true one is there, and the ribbon tells
         which frames have been simulated."""

@@ -64,6 +64,14 @@ class Process(Parent):
         with ThreadPoolExecutor(4) as pool:
             self.assertEqual(set(pool.map(self.apart.last, [0.1] * 8)), {process})
 
+    def test_it_gives_way(self) -> None:
+        """To those who answer requests, where the processors or the memory are not enough for all."""
+        process = Path(f"/proc/{self.apart.process()}")
+        nicer = int(Path(process / "stat").read_text().rsplit(")", 1)[1].split()[16])
+        self.assertEqual(nicer, min(19, os.nice(0) + 5))
+        ended_first = int((process / "oom_score_adj").read_text())
+        self.assertGreater(ended_first, int(Path("/proc/self/oom_score_adj").read_text()))
+
     def test_killed_in_the_middle_what_was_asked_comes_all_the_same(self) -> None:
         process = self.apart.process()
         with ThreadPoolExecutor(3) as pool:

@@ -28,8 +28,12 @@ from handful.studio.memory import hold_memory, in_use
 from handful.studio.preview.service import CACHE_BYTES, Preview
 from handful.studio.refusals import Refusal
 
-ROOM_BYTES = 300 * 1024 * 1024
+ROOM_BYTES = 150 * 1024 * 1024
 """Beside the pictures that are kept this much may be held before what is free is given back."""
+
+_M_ARENA_MAX, _ARENAS = -8, 2
+"""What `mallopt` calls the number of rooms that memory is taken from, and how many: each keeps free room of its own,
+and by itself there are eight for each processor."""
 
 _LOOKED_AFTER_EVERY = 2.0
 _NICER = 5
@@ -127,6 +131,7 @@ def _begin() -> None:
     """What the process does before all else: it holds itself to its memory, lets those go first who answer requests, and
     ends with its server."""
     hold_memory()
+    ctypes.CDLL(None).mallopt(_M_ARENA_MAX, _ARENAS)
     os.nice(_NICER)
     with suppress(OSError):
         Path("/proc/self/oom_score_adj").write_text(str(_ENDED_FIRST))

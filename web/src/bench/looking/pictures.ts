@@ -243,7 +243,7 @@ export class Pictures {
 
   private whenIdle(want: Want) {
     window.clearTimeout(this.idle)
-    if (want.hasty) return
+    if (want.hasty || savesData()) return
     this.idle = window.setTimeout(() => this.goAhead(want), IDLE_MS)
   }
 
@@ -353,4 +353,10 @@ function looksTheSame(a: Want, b: Want): boolean {
 export function scaleFor(shownWidth: number, screenWidth: number): number {
   const needed = (screenWidth * Math.min(2, window.devicePixelRatio)) / shownWidth
   return SCALES.find((scale) => scale >= needed - 0.02) ?? 1
+}
+
+/** Whether the browser asks that nothing is fetched but what is wanted. */
+function savesData(): boolean {
+  const { connection } = navigator as Navigator & { connection?: { saveData?: boolean } }
+  return connection?.saveData === true
 }
