@@ -22,7 +22,7 @@ Points = NDArray[np.float64]
 
 _REACH, _MOST_NEAR = 1.8, 24
 """Points are looked for so many times as far as a sheet keeps from itself, so that who is near is known for some
-steps; so many for each, at most."""
+steps; so many for each, at most, and of those in one cell no more are looked at, however a sheet has been crushed."""
 
 _HALF = np.array(
     [(0, 0, 0)]
@@ -276,7 +276,7 @@ def _near(places: Points, reach: float, pairs: NDArray[np.int32]) -> int:
                 cells[i, 2] + _HALF[n, 2],
             )
             slot = _slot(x, y, z, slots - 1)
-            for k in range(starts[slot], starts[slot + 1]):
+            for k in range(starts[slot], min(starts[slot + 1], starts[slot] + _MOST_NEAR)):
                 j = listed[k]
                 if cells[j, 0] != x or cells[j, 1] != y or cells[j, 2] != z:
                     continue
