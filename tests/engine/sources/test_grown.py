@@ -60,7 +60,7 @@ class Memory(TestCase):
         """Whatever is of the look brings nothing on again and changes the picture; all else does both."""
         special: dict[str, Any] = {
             "at": [150, 80], "walls": "card", "by": "card", "of": "card", "within": "card", "colour": "#00ff00",
-            "colour_thin": "#00ff00", "edges": "at its edges they come back", "preroll": 1, "detail": 90, "start": [100, 60], "lit_from": 40, "path": "line", "lasts": 0.5, "dull": "#00ff00", "falls": 200,
+            "colour_thin": "#00ff00", "edges": "at its edges they come back", "preroll": 1, "detail": 90, "start": [100, 60], "lit_from": 40, "path": "line", "lasts": 0.5, "dull": "#00ff00", "falls": 200, "tempo": 0,
         }  # fmt: skip
         beside: dict[str, dict[str, Any]] = {
             "of": {"sown": "a layer", "pours": "from a layer"}, "seeds": {"sown": "many points"}, "path": {"pours": "along a path"}, "uneven": {"preroll": 3}, "pushes": {"by": "card"}, "edges": {"fades": 5, "drops": 40, "preroll": 2},
