@@ -115,15 +115,6 @@ def _smoothly(
 
 
 @compiled
-def _calm(levels: NDArray[np.float32], s: int, i: int, j: int, mark: int) -> Number:
-    """How much of a fray is left where marks lie so close together across that it would be a thread of light."""
-    before, after = max(0, i - 1), min(levels.shape[2] - 1, i + 1)
-    one = np.float32(1.0)
-    close = np.float32(_CLOSE) * abs(levels[s, j, after, mark] - levels[s, j, before, mark])
-    return one / (one + close * close * close * close)
-
-
-@compiled
 def _billow(sheet: NDArray[np.float32], marked: Row, seen: Seen, s: int) -> Number:
     """How much more light falls on a round billow, on the side that faces it, than on smoke that is flat, and less in
     the crease between two. Where one noise is nothing is a crease, the other tells to which side a billow faces."""
@@ -194,7 +185,6 @@ def _draw_rows(
                     dx, dy = zero, zero
                     for which in range(2):
                         weight = np.float32(seen.weights[which])
-                        weight *= _calm(levels, s, i, j, MARKS + 2 * which)
                         mx = marked[2 * which] * seen.finely + seen.apart[which] + 37.0 * s
                         my = marked[2 * which + 1] * seen.finely + seen.apart[which]
                         a, b = noise_in(sheet, mx, my)
@@ -258,9 +248,6 @@ def shade(soot: Field, steps: float, dense: float, lit: Field) -> None:
 
 _FINER = 2.7
 """How many times as finely it is frayed again."""
-
-_CLOSE = 0.2
-"""Marks 2.5 times as close as they begin leave half of a fray."""
 
 _FADES = 0.08
 """The part of the grid's breadth over which all fades towards its sides and its top."""
