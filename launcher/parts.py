@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import ctypes
+import os
 import signal
 import subprocess
 import time
 from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
 
 from launcher.places import DATA, ROOT, say
@@ -17,7 +19,7 @@ LEAST_PAUSE, MOST_PAUSE = 1.0, 30.0
 STEADY_AFTER = 60.0
 """Seconds for which a part runs before an end counts as its first again."""
 
-_MOST_STOP_SECONDS = 10
+_MOST_STOP_SECONDS, _MOST_LEFT_SECONDS = 10, 3
 _DIE_WITH_PARENT = 1  # PR_SET_PDEATHSIG of prctl(2)
 
 
@@ -66,6 +68,16 @@ class Part:
         except subprocess.TimeoutExpired:
             self._process.kill()
             self._process.wait()
+        self._end_what_is_left()
+
+    def _end_what_is_left(self) -> None:
+        """What it has begun by itself ends soon after it, or is ended."""
+        until = time.monotonic() + _MOST_LEFT_SECONDS
+        with suppress(ProcessLookupError):
+            while time.monotonic() < until:
+                os.killpg(self._process.pid, 0)
+                time.sleep(0.02)
+            os.killpg(self._process.pid, signal.SIGKILL)
 
     def _begin(self) -> subprocess.Popen[bytes]:
         """In a process group of its own, so that Ctrl-C reaches only the launcher."""

@@ -323,6 +323,15 @@ class Owners(TestCase):
                 pass
 
 
+def _group_of(stat: Path) -> int | None:
+    """The process group of a process that lives."""
+    try:
+        state, _, group = stat.read_text().rsplit(")", 1)[1].split()[:3]
+    except OSError:
+        return None
+    return None if state == "Z" else int(group)
+
+
 class Parts(TestCase):
     def _part(self, words: str) -> Part:
         folder = tempfile.TemporaryDirectory()
@@ -361,6 +370,26 @@ class Parts(TestCase):
         steady.look_after()
         self.assertIs(steady._process, before)
         self.assertTrue(steady.runs())
+
+    def test_what_it_began_ends_with_it(self) -> None:
+        """Once it has stopped, so has what it has begun: waited for if that ends soon, ended if it does not."""
+        for lasts in ("0.4", "60"):
+            child = f"import subprocess, time; subprocess.Popen(['sleep', '{lasts}']); print(flush=True); time.sleep(60)"
+            with mock.patch.object(parts, "_MOST_LEFT_SECONDS", 1):
+                part = self._part(child)
+                for _ in range(200):
+                    if part.log.read_bytes():
+                        break
+                    time.sleep(0.05)
+                part.ask_to_stop()
+                part.stop()
+            time.sleep(0.1)
+            left = [
+                entry.parent.name
+                for entry in Path("/proc").glob("[0-9]*/stat")
+                if _group_of(entry) == part._process.pid
+            ]
+            self.assertEqual(left, [], lasts)
 
     def test_it_ends_with_the_launcher(self) -> None:
         """Also where that is killed."""
