@@ -23,7 +23,7 @@ from handful.engine.kinds import (
     too_long,
 )
 from handful.engine.picture import Tile
-from handful.engine.sources.cloth.worn import PRINT, Worn, printed_on
+from handful.engine.sources.cloth.worn import PRINT, WORN_SAYS, Worn, printed_on
 from handful.engine.values import Point
 
 _GRAVITY = 9.81
@@ -313,10 +313,7 @@ class Cloth(Worn, Hanging):
         "folds, {preroll} before, its time {tempo}. {pegs}\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
         "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
         "ball of {ball} at {ball_at}, {ball_far} off, above a floor at {floor}, and {apart} apart from itself. Computed in {detail} points and {steps_a_frame} steps.\n"
-        "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
-        "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
-        "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "
-        "lens of {lens}."
+        + WORN_SAYS
     )
 
     def wears(self) -> tuple[tuple[str, float], ...]:

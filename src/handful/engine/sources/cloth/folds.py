@@ -13,7 +13,7 @@ from handful.engine.kernels.chance.purposes import HOW_A_WAVE_BEGINS
 from handful.engine.kernels.forms.sheet import Points
 from handful.engine.kinds import At, Planned, Planning, Source, register, setting
 from handful.engine.picture import Tile
-from handful.engine.sources.cloth.worn import Worn, printed_on
+from handful.engine.sources.cloth.worn import WORN_SAYS, Worn, printed_on
 from handful.engine.values import Point
 
 _WAVES = (
@@ -135,10 +135,7 @@ class Folds(Worn, Waved):
     says = (
         "Held by {held} at {at}, {width} by {height}, in {folds} folds turned {turned}, {deep} deep and {grows} less where "
         "it is held, {uneven} uneven, that have travelled {run}; blown {billow} and hanging {hangs}.\n"
-        "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
-        "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
-        "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "
-        "lens of {lens}."
+        + WORN_SAYS
     )
 
     def planned(self, ask: Planning) -> Planned:

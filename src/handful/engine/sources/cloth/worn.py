@@ -30,6 +30,14 @@ PRINT = 0.5
 """The scale at which what is printed on a sheet with memory is looked at."""
 
 
+WORN_SAYS = (
+    "It shows {shows}, in {colour} and behind {colour_behind}, printed with {printed}, at {light}, lit from "
+    "{light_at}, {light_near} before it, {around} all round; light comes {through} through, with sheen "
+    "{sheen}, wet {wet}, woven {weave} in {threads}, creases {creases} and shadows {shadow} dark, seen through a "
+    "lens of {lens}."
+)
+
+
 class Worn(Source):
     """What is seen of a sheet."""
 
