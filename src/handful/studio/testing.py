@@ -7,7 +7,10 @@ import tempfile
 import unittest
 from typing import Any
 
+from django.apps import AppConfig
+from django.db import connections
 from django.db.backends.base.base import BaseDatabaseWrapper
+from django.db.models.signals import post_migrate
 from django.test.runner import DiscoverRunner, ParallelTestSuite
 
 
@@ -22,6 +25,7 @@ class Runner(DiscoverRunner):
         )
         os.chmod(self.folder.name, 0o755)
         tempfile.tempdir = self.folder.name
+        post_migrate.connect(_empty_the_queue, dispatch_uid="empty the queue")
 
     def teardown_test_environment(self, **kwargs: Any) -> None:
         tempfile.tempdir = None
@@ -50,6 +54,15 @@ class Runner(DiscoverRunner):
         if hasattr(self, "counts"):
             passed, failed, skipped = self.counts
             print(f"{passed} passed, {failed} failed, {skipped} skipped", flush=True)
+
+
+def _empty_the_queue(sender: AppConfig, using: str, **_: Any) -> None:
+    """What empties the database after a test leaves the jobs, whose tables are not Django's own: it says when it has
+    emptied the others."""
+    if sender.label != "procrastinate":
+        return
+    with connections[using].cursor() as cursor:
+        cursor.execute("DELETE FROM procrastinate_jobs")
 
 
 def _lasts(part: unittest.TestSuite) -> bool:
