@@ -441,6 +441,13 @@ class AlongAPath(TestCase):
         self.assertEqual(counted.frames, 1)
         np.testing.assert_array_equal(found, render_frame(moving, 1009))
 
+    def test_one_of_no_length(self) -> None:
+        """It burns low, and nothing is ever what cannot be."""
+        data = recipe_of().model_dump(mode="json", exclude_unset=True)
+        data["paths"] = [{"name": "way", "closed": False, "vertices": [{"at": [160, 170]}] * 2}]
+        data["layers"][0]["source"]["path"] = "way"
+        self.assertTrue(np.isfinite(render_frame(read_recipe(data), 1004)).all())
+
     def test_whichever_way_it_was_drawn(self) -> None:
         """From its foot up or down to it is the same fire."""
         vertices, found = [{"at": [160, 170]}, {"at": [190, 60]}], []

@@ -437,7 +437,7 @@ class Fire(Stateful):
         if self.path is None:
             return 1.0
         high = float(np.hypot(*np.diff(self.path.line(1.0), axis=0).T).sum()) / self.width
-        return min(_LONGEST, math.pow(high / _HIGH, 1 / _HIGHER))
+        return min(_LONGEST, max(1 / _LONGEST, math.pow(high / _HIGH, 1 / _HIGHER)))
 
     def _guide(self, gas: _Gas) -> NDArray[np.float32]:
         rows, columns = gas.levels.shape[1:3]

@@ -36,7 +36,7 @@ def guide(
     evenly = np.linspace(0, lengths[-1], _POINTS)
     places = np.stack([np.interp(evenly, lengths, points[:, k]) for k in (0, 1)], axis=1)
     found = np.empty((rows, columns, 3), np.float32)
-    _guide_cells(places, max(1e-6, float(lengths[-1])), max(1.0, broad), found)
+    _guide_cells(places, max(1.0, broad), found)
     part = (found[..., 2] - _ENDS) / (_ENDED - _ENDS)
     found[..., 2] = 1 + _QUICKER * smooth(np.clip(part, 0, 1))
     found.setflags(write=False)
@@ -44,9 +44,7 @@ def guide(
 
 
 @compiled
-def _guide_cells(
-    places: NDArray[np.float64], length: float, broad: float, found: NDArray[np.float32]
-) -> None:
+def _guide_cells(places: NDArray[np.float64], broad: float, found: NDArray[np.float32]) -> None:
     """Leaves the part of the line that is past in place of how quickly it cools."""
     last = places.shape[0] - 2
     for j in range(found.shape[0]):
