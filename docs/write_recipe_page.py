@@ -13,8 +13,7 @@ from typing import Any
 
 from handful.engine.kinds import Kind, Setting, limits, sources, steps
 from handful.engine.mix import COVER_RULES, blends
-from handful.engine.named import Path as PathKind
-from handful.engine.named import Sway
+from handful.engine.named import NAMED
 from handful.engine.recipe import recipe_schema
 from handful.engine.values import MOVES
 from handful.engine.values.arithmetic import FUNCTIONS
@@ -63,7 +62,9 @@ in stops, colours as sRGB hex worked with as linear light, times in frames or se
 - **points**: named positions, still or moving, that settings `follow`; a point may follow another.
 - **tracks**: sightings `[frame, x, y, confidence]`; read from CSV by `./handful import TRACK.csv
   --into RECIPE.json` and written by `./handful export`.
-- **sways** and **paths**: shared by name; see below. Paths are read from SVG by `./handful import`.
+- **sways**, **paths** and **cameras**: shared by name; see below. Paths are read from SVG by `./handful import`, and a
+  solved camera from CSV whose first line names its columns: `frame`, and any of `x`, `y` (down) or `up`, `z` (forward) or
+  `back`, `pan`, `tilt` and `roll` in degrees (to the right, up, clockwise) and `lens`, its focal length in px.
 - **elements**: other recipes as they were at a revision, each with `name`, `recipe`, and the `shot`
   and `revision` it came from; the source `element` places one. They may lie three deep.
 - **layers**: mixed from first to last. Each has `id`, `name`, `source`, `steps`, `limits` (where it
@@ -137,7 +138,7 @@ def _all_kinds() -> Iterator[str]:
                 if kind.family == family:
                     yield from _kind(name, kind)
     yield "## Shared by name\n"
-    for kind in (Sway, PathKind):
+    for kind in NAMED.values():
         yield from _kind(kind.name, kind)
 
 

@@ -17,9 +17,9 @@ from handful.engine.files import (
     About,
     PlateFiles,
     WriteError,
+    brought_in,
+    camera_text,
     frame_name,
-    read_paths,
-    read_track,
     track_text,
     write_atomically,
 )
@@ -36,6 +36,7 @@ from handful.engine.render import (
     NO_MEDIA,
     Cache,
     PlanError,
+    Resolver,
     plan,
     render_bend,
     render_frame,
@@ -93,15 +94,15 @@ def _parser() -> argparse.ArgumentParser:
     listing = commands.add_parser("catalogue", help="print all sources, steps and settings as JSON")
     listing.set_defaults(run=lambda _: _print_json(catalogue()))
 
-    bring = commands.add_parser("import", help="add a CSV track or the paths of an SVG to a recipe")
+    bring = commands.add_parser("import", help="add a track or a camera in CSV, or the paths of an SVG, to a recipe")
     bring.add_argument("file", type=Path, metavar="FILE.csv|FILE.svg")
     bring.add_argument("--into", type=Path, required=True, metavar="RECIPE.json")
     bring.add_argument("--name", help="its name in the recipe; the file's if left out")
     bring.set_defaults(run=_import)
 
-    give = commands.add_parser("export", help="write a track of a recipe as CSV")
+    give = commands.add_parser("export", help="write a track or a camera of a recipe as CSV")
     give.add_argument("recipe", type=Path, metavar="RECIPE.json")
-    give.add_argument("track", metavar="NAME")
+    give.add_argument("called", metavar="NAME")
     give.add_argument("--out", type=Path, required=True, metavar="FILE.csv")
     give.set_defaults(run=_export)
 
@@ -181,24 +182,26 @@ def _import(options: argparse.Namespace) -> int:
     name = options.name or options.file.stem
     text = _read_text(options.file)
     written = load_recipe(options.into).model_dump(mode="json", exclude_unset=True)
-    if options.file.suffix.lower() == ".svg":
-        written.setdefault("paths", []).extend(read_paths(text, name))
-    else:
-        track = read_track(text, name).model_dump(mode="json")
-        written.setdefault("tracks", []).append(track)
+    written, made = brought_in(written, text, name)
     recipe = read_recipe(written)
     changed = json.dumps(written, indent=2, ensure_ascii=False) + "\n"
     write_atomically(options.into, lambda path: _write_text(path, changed))
-    print(f"{recipe.name}: {len(recipe.tracks)} tracks, {len(recipe.paths)} paths.")
+    print(f"{recipe.name} has {', '.join(made)} now.")
     return DONE
 
 
 def _export(options: argparse.Namespace) -> int:
     recipe = load_recipe(options.recipe)
-    track = next((track for track in recipe.tracks if track.name == options.track), None)
-    if track is None:
-        raise RecipeError([Problem("tracks", f"No track is called {options.track!r}.")])
-    write_atomically(options.out, lambda path: _write_text(path, track_text(track)))
+    track = next((track for track in recipe.tracks if track.name == options.called), None)
+    if track is not None:
+        text = track_text(track)
+    elif any(camera.name == options.called for camera in recipe.cameras):
+        shot, resolver = recipe.canvas, Resolver(recipe)
+        frames = range(shot.first, shot.last + 1)
+        text = camera_text((frame, resolver.camera(options.called, frame)) for frame in frames)
+    else:
+        raise RecipeError([Problem("", f"No track or camera is called {options.called!r}.")])
+    write_atomically(options.out, lambda path: _write_text(path, text))
     return DONE
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kinds import Kind, limits, sources, steps
+from handful.engine.named import NAMED
 from handful.engine.recipe import VERSION, Layer, Recipe, read_recipe
 from handful.engine.render import render_frame
 from handful.engine.render.view import View, as_jpeg, shown, warnings_of
@@ -101,7 +102,8 @@ def _recipe(layers: list[dict[str, Any]], bolt: dict[str, Any]) -> Recipe:
     }
     return read_recipe(
         {"version": VERSION, "name": "Everything", "canvas": canvas, "cover": "from light"}
-        | {"sways": [{"name": "other"}], "paths": [{"name": "other"}], "layers": named + layers}
+        | {what: [{"name": "other"}] for what in NAMED}
+        | {"layers": named + layers}
         | {"elements": [{"name": "other", "recipe": placed}]}
     )
 

@@ -109,6 +109,14 @@ class KindEntry(Schema):
     settings: list[Setting]
 
 
+class NamedEntry(KindEntry):
+    """What layers share by name, as declared: under which of a recipe's lists, and whether it is drawn on the picture by
+    hand and has no card."""
+
+    listed: str
+    by_hand: bool
+
+
 class MoveField(Schema):
     """One field of a way of moving, as declared."""
 
@@ -150,7 +158,7 @@ class Catalogue(Schema):
     sources: list[KindEntry]
     steps: list[KindEntry]
     limits: list[KindEntry]
-    named: list[KindEntry]
+    named: list[NamedEntry]
     layer: LayerParts
     moves: list[MoveEntry]
     blends: list[str]

@@ -128,7 +128,7 @@ class Hostile(TestCase):
     def test_as_large_as_it_may_be(self) -> None:
         """A track of just so many bytes is read, and one more is too many."""
         text = "frame,x,y\n1,2,3\n"
-        with mock.patch("handful.engine.files.tracks.MOST_BYTES", len(text)):
+        with mock.patch("handful.engine.files.rows.MOST_BYTES", len(text)):
             self.assertEqual(len(read_track(text, "t").marks), 1)
             self.assertIn("larger", _refused(read_track, text + " ")[1])
 
@@ -161,9 +161,13 @@ class Commands(TestCase):
             self.assertEqual((read.tracks[0].name, read.paths[0].name), ("hand", "door"))
             self.assertEqual(self._run("export", recipe, "hand", "--out", out)[0], 0)
             self.assertEqual(out.read_text(), csv.read_text())
-            before = recipe.read_text()
             code, told = self._run("import", csv, "--into", recipe)
-            self.assertEqual((code, recipe.read_text()), (2, before))
-            self.assertIn("tracks[1].name: 'hand' stands here 2 times", told)
+            self.assertEqual((code, told), (0, "R has hand 2 now.\n"))
+            both = load_recipe(recipe).tracks
+            self.assertEqual((both[0], both[1].name), (read.tracks[0], "hand 2"))
+            before = recipe.read_text()
+            csv.write_text("1001,left,6\n")
+            self.assertEqual(self._run("import", csv, "--into", recipe)[0], 2)
+            self.assertEqual(recipe.read_text(), before)
             self.assertEqual(self._run("export", recipe, "foot", "--out", out)[0], 2)
             self.assertEqual(self._run("import", Path(folder) / "no.csv", "--into", recipe)[0], 2)

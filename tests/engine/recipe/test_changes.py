@@ -12,6 +12,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from handful.engine import read_recipe, render_frame
 from handful.engine.kinds import sources, steps
+from handful.engine.named import NAMED
 from handful.engine.recipe import AnyChange, RecipeError, changed_by
 from tests.engine.recipes import bolt_layer, demo_data
 
@@ -42,10 +43,11 @@ def _recipe(**more: Any) -> dict[str, Any]:
         "tracks": [{"name": "t", "marks": [[1, 10, 20], [9, 50, 60, 0.75]]}],
         "sways": [{"name": "wind"}],
         "paths": [{"name": "way", "vertices": [{"at": FOLLOWS}, {"at": [200, 90]}]}],
+        "cameras": [{"name": "eye", "lens": 900}],
         "markers": [{"frame": 7, "says": "hit"}],
         "layers": [one, two, {"id": "three", "name": "three", "source": ride,
                               "steps": [{"kind": "displace", "id": "d", "by": "two"}]}],
-        "finish": [{"kind": "flow", "id": "f", "by": "one"}],
+        "finish": [{"kind": "flow", "id": "f", "by": "one"}, {"kind": "card", "id": "c", "camera": "eye"}],
     } | more  # fmt: skip
 
 
@@ -242,11 +244,12 @@ class Shared(TestCase):
         made, _ = _done(_recipe(), does="remove", what="paths", name="way")
         self.assertEqual(made["layers"][1]["source"]["path"], "")
 
-    def test_another_point_and_sway(self) -> None:
+    def test_another_by_name(self) -> None:
         made, name = _done(_recipe(), does="add a point", at=[1.26, 3])
         self.assertEqual(made["points"][-1], {"name": name, "at": [1.3, 3.0]})
-        made, name = _done(_recipe(), does="add a sway")
-        self.assertEqual(made["sways"][-1]["name"], name)
+        for what in NAMED:
+            made, name = _done(_recipe(), does="add by name", what=what)
+            self.assertEqual(made[what][-1]["name"], name)
 
     def test_all_of_it_later(self) -> None:
         recipe = _recipe()

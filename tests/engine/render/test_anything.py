@@ -11,7 +11,7 @@ from hypothesis import strategies as some
 from handful.engine import Cache, RecipeError, read_recipe, render_frame
 from handful.engine.kinds import Kind, Setting, limits, sources, steps
 from handful.engine.mix import COVER_RULES, blends
-from handful.engine.named import Path, Sway
+from handful.engine.named import NAMED
 from handful.engine.recipe.made import Made
 
 IDS = ("a", "b", "c")
@@ -146,16 +146,15 @@ def _named(layers: list[dict[str, Any]]) -> list[dict[str, Any]]:
 
 
 _recipes = some.builds(
-    lambda layers, finish, sway, path, cover, seed: {
+    lambda layers, finish, named, cover, seed: {
         "version": 3, "name": "Any", "canvas": {"width": 48, "height": 32, "first": 1, "last": 12},
         "seed": seed, "cover": cover, "finish": finish,
-        "points": [{"name": "p", "at": [20, 10]}], "sways": [sway], "paths": [path],
+        "points": [{"name": "p", "at": [20, 10]}], **{what: [each] for what, each in named.items()},
         "layers": _named(layers),
     },
     some.lists(_layer, min_size=2, max_size=3),
     _steps,
-    _node(Sway, name="n"),
-    _node(Path, name="n"),
+    some.fixed_dictionaries({what: _node(kind, name="n") for what, kind in NAMED.items()}),
     some.sampled_from(COVER_RULES),
     some.integers(0, 99),
 )  # fmt: skip

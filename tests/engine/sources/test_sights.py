@@ -7,8 +7,9 @@ import cv2
 import numpy as np
 
 from handful.engine import Recipe, render_frame
+from handful.engine.named import Camera, Pose
 from handful.engine.sources.particles.particles import Particles
-from handful.engine.sources.particles.sights import Camera, Seen
+from handful.engine.sources.particles.sights import Seen
 from handful.engine.values import Point
 from tests.engine.recipes import as_it_comes, small
 
@@ -23,11 +24,12 @@ def seen(
     track: tuple[float, float] = (0, 0),
     pan: float = 0,
     tilt: float = 0,
+    roll: float = 0,
     **settings: Any,
 ) -> Seen:
-    made = as_it_comes(Particles, depth=1000.0, lens=400.0, **settings)
-    camera = Camera(dolly, Point(*track), pan, tilt)
-    return made.seen(SHARES, PLACES, PLACES, NEVER, (camera, camera), MIDDLE)
+    made = as_it_comes(Particles, depth=1000.0, **settings)
+    pose = Pose(*track, dolly, pan, tilt, roll, 400.0)
+    return made.seen(SHARES, PLACES, PLACES, NEVER, (pose, pose), MIDDLE)
 
 
 class OfACamera(TestCase):
@@ -41,7 +43,7 @@ class OfACamera(TestCase):
     def test_flat(self) -> None:
         """Without depth all is where and as large as it is."""
         found = as_it_comes(Particles).seen(
-            SHARES, PLACES, PLACES, NEVER, (Camera(9.0, Point(9, 9)),) * 2, MIDDLE
+            SHARES, PLACES, PLACES, NEVER, (Pose(9, 9, 9, 0, 0, 0, 400),) * 2, MIDDLE
         )
         np.testing.assert_array_equal(found.opens, PLACES)
         np.testing.assert_array_equal((found.large, found.faint), 1)
@@ -58,20 +60,28 @@ class OfACamera(TestCase):
         )
 
     def test_looking_aside_and_up(self) -> None:
-        """As OpenCV projects the same points through a camera turned so: first aside, then up. Looking to the right puts all
-        farther left, looking up puts it lower; what is behind is not seen."""
-        for pan, tilt, track in ((20, 0, (0, 0)), (0, 15, (0, 0)), (-12, -25, (30, -10))):
+        """As OpenCV projects the same points through a camera turned so: first aside, then up, then rolled. Looking to the
+        right puts all farther left, looking up puts it lower, rolled clockwise turns it the other way; what is behind is
+        not seen."""
+        for pan, tilt, roll, track in (
+            (20, 0, 0, (0, 0)),
+            (0, 15, 0, (0, 0)),
+            (0, 0, 30, (0, 0)),
+            (-12, -25, 40, (30, -10)),
+        ):
             turns = [
-                cv2.Rodrigues(np.radians(each))[0] for each in ((0.0, -pan, 0.0), (-tilt, 0.0, 0.0))
+                cv2.Rodrigues(np.radians(each))[0]
+                for each in ((0.0, -pan, 0.0), (-tilt, 0.0, 0.0), (0.0, 0.0, -roll))
             ]
-            turned = cv2.Rodrigues(turns[1] @ turns[0])[0]
+            all_three = turns[2] @ turns[1] @ turns[0]
+            turned = cv2.Rodrigues(all_three)[0]
             points = np.column_stack([PLACES - MIDDLE - track, SHARES * 1000])
             inside = np.array([[400, 0, MIDDLE[0]], [0, 400, MIDDLE[1]], [0, 0, 1.0]])
             wanted = cv2.projectPoints(points, turned, np.zeros(3), inside, None)[0][:, 0]
-            found = seen(pan=pan, tilt=tilt, track=track)
-            with self.subTest(pan=pan, tilt=tilt):
+            found = seen(pan=pan, tilt=tilt, roll=roll, track=track)
+            with self.subTest(pan=pan, tilt=tilt, roll=roll):
                 np.testing.assert_allclose(found.opens, wanted, rtol=1e-6)
-                off = (points @ (turns[1] @ turns[0]).T)[:, 2]
+                off = (points @ all_three.T)[:, 2]
                 np.testing.assert_allclose(found.large, 400 / off, rtol=1e-6)
         self.assertLess(float((seen(pan=5).opens - seen().opens)[:, 0].max()), 0)
         self.assertGreater(float((seen(tilt=5).opens - seen().opens)[:, 1].min()), 0)
@@ -79,27 +89,47 @@ class OfACamera(TestCase):
         self.assertEqual(float(sideways.faint[0]), 0)
 
     def test_it_turns_while_the_shutter_is_open(self) -> None:
-        made = as_it_comes(Particles, depth=1000.0, lens=400.0)
-        cameras = tuple(Camera(0.0, Point(0, 0), pan, 0.0) for pan in (4.0, 6.0))
-        found = made.seen(SHARES, PLACES, PLACES, NEVER, (cameras[0], cameras[1]), MIDDLE)
+        made = as_it_comes(Particles, depth=1000.0)
+        poses = (Pose(0, 0, 0, 4, 0, 0, 400), Pose(0, 0, 0, 6, 0, 0, 400))
+        found = made.seen(SHARES, PLACES, PLACES, NEVER, poses, MIDDLE)
         np.testing.assert_allclose(found.opens, seen(pan=4).opens)
         np.testing.assert_allclose(found.closes, seen(pan=6).closes)
 
     def test_it_draws_out_what_it_passes(self) -> None:
         """Between the opening and the closing of the shutter by as much as it goes meanwhile."""
-        made = as_it_comes(Particles, depth=1000.0, lens=400.0)
-        cameras = (Camera(95.0, Point(0, 0)), Camera(105.0, Point(0, 0)))
-        found = made.seen(SHARES, PLACES, PLACES, NEVER, cameras, MIDDLE)
+        made = as_it_comes(Particles, depth=1000.0)
+        poses = (Pose(0, 0, 95, 0, 0, 0, 400), Pose(0, 0, 105, 0, 0, 0, 400))
+        found = made.seen(SHARES, PLACES, PLACES, NEVER, poses, MIDDLE)
         np.testing.assert_allclose(found.opens, seen(dolly=95).opens)
         np.testing.assert_allclose(found.closes, seen(dolly=105).closes)
+
+    def test_a_camera_that_has_a_name(self) -> None:
+        """Gone and turned beyond it by what the particles say, through its lens; the picture is that of the same camera
+        said by themselves, between the ends of the shutter too."""
+        named = as_it_comes(Camera, aside=1.0, down=2.0, forward=3.0, unit=10.0, pan=4.0, tilt=5.0, roll=6.0, lens=700.0)  # fmt: skip
+        found = Particles.pose(100.0, Point(1, 2), 0.4, 0.5, 400.0, named)
+        self.assertEqual(found, (11, 22, 130, 4.4, 5.5, 6, 700))
+        keys = [{"frame": 1, "value": 0}, {"frame": 9, "value": 300}]
+        forward = {"moves": "keys", "keys": keys}
+        settings = {"rate": 0, "burst": 60, "born": "in a box", "width": 300, "height": 150, "speed": 0, "gravity": [0, 0],
+                    "depth": 2000, "streak": 180, "size": 6, "life": 9}  # fmt: skip
+        own = recipe(**settings, dolly=forward, lens=900, aside=3)
+        eye = {"name": "eye", "forward": forward, "lens": 900, "pan": 3}
+        [layer] = recipe(**settings).model_dump(mode="json", exclude_unset=True)["layers"]
+        layer["source"] |= {"camera": "eye"}
+        shared = small(layer, cameras=[eye])
+        for frame in (1, 4, 9):
+            wanted = render_frame(own, frame)
+            self.assertGreater(wanted.max(), 0)
+            np.testing.assert_array_equal(render_frame(shared, frame), wanted)
 
     def test_nothing_pops(self) -> None:
         """What comes near fades before it is passed, and comes again from nothing."""
         for share in (0.0, 0.01, 0.999999):
-            made = as_it_comes(Particles, depth=1000.0, lens=400.0)
-            camera = Camera(0.0, Point(0, 0))
+            made = as_it_comes(Particles, depth=1000.0)
+            pose = Pose(0, 0, 0, 0, 0, 0, 400)
             found = made.seen(
-                np.array([share]), PLACES[:1], PLACES[:1], NEVER[:, :1], (camera, camera), MIDDLE
+                np.array([share]), PLACES[:1], PLACES[:1], NEVER[:, :1], (pose, pose), MIDDLE
             )
             self.assertLess(found.faint[0], 0.01)
             self.assertTrue(np.isfinite(found.opens).all())

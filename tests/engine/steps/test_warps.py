@@ -2,6 +2,7 @@
 
 import dataclasses
 import math
+from dataclasses import replace
 from typing import Any
 from unittest import TestCase
 
@@ -11,7 +12,7 @@ from scipy.ndimage import gaussian_filter
 
 from handful.engine.kinds import At, Step
 from handful.engine.kinds.setting import LayerId
-from handful.engine.named import Pin, Sway
+from handful.engine.named import Camera, Pin, Sway
 from handful.engine.picture import Region, Tile, blank
 from handful.engine.steps.place.card import Card
 from handful.engine.steps.place.flip import Flip
@@ -57,6 +58,14 @@ def _applied(step: Step, tile: Tile, *others: Tile) -> np.ndarray:
 def _warp(**settings: Any) -> Warp:
     plain = {"amount": 12.0, "size": 60.0, "turbulence": 30.0, "boil": 0.2, "pins": ()}
     return as_it_comes(Warp, **(plain | settings))
+
+
+TURNED = Card(
+    tilt=20.0, swing=35.0, turn=10.0, pivot=Point(80, 60), move=Point(15, -4), away=90.0, view=50.0, camera=None,
+)  # fmt: skip
+STRAIGHT = Card(
+    tilt=0.0, swing=0.0, turn=0.0, pivot=MIDDLE, move=Point(0, 0), away=0.0, view=45.0, camera=None,
+)  # fmt: skip
 
 
 class Warping(TestCase):
@@ -407,11 +416,7 @@ class Placing(TestCase):
 
     def test_card_as_opencv(self) -> None:
         """cv2.projectPoints with a pinhole camera puts the corners of the card at the same places."""
-        card = Card(
-            tilt=20.0, swing=35.0, turn=10.0, pivot=Point(80, 60), move=Point(15, -4), away=90.0,
-            view=50.0,
-        )  # fmt: skip
-        matrix = card.matrix(At(FIELD, 1.0, (), FIELD))
+        matrix = TURNED.matrix(At(FIELD, 1.0, (), FIELD))
         eye = 120 / math.tan(math.radians(25))
         camera = np.array([[eye, 0, 120], [0, eye, 90], [0, 0, 1]], float)
         tilt, _ = cv2.Rodrigues(np.array([-math.radians(20), 0, 0]))
@@ -425,11 +430,43 @@ class Placing(TestCase):
             x, y, depth = matrix @ np.array([*corner, 1.0])
             np.testing.assert_allclose((x / depth, y / depth), wanted.ravel(), atol=1e-6)
 
-    def test_card_that_is_not_turned(self) -> None:
-        """Seen straight on, it is as it was."""
-        card = Card(
-            tilt=0.0, swing=0.0, turn=0.0, pivot=MIDDLE, move=Point(0, 0), away=0.0, view=45.0
+    def test_card_through_a_camera(self) -> None:
+        """As OpenCV sees its corners that stand where they stood, from a camera that has gone, turned to the right and
+        then up, and rolled; at half size at half of each place. One that the camera is in is not seen."""
+        eye = 120 / math.tan(math.radians(25))
+        turns = [((-20, 0, 0), TURNED.tilt), ((0, -35, 0), TURNED.swing), ((0, 0, 10), TURNED.turn)]
+        self.assertEqual([sum(map(abs, axis)) for axis, _ in turns], [each for _, each in turns])
+        tilt, swing, turn = (cv2.Rodrigues(np.radians(axis))[0] for axis, _ in turns)
+        place = np.array([80 + 15 - 120, 60 - 4 - 90, 90 + eye])
+        seen = as_it_comes(Camera, aside=3.0, down=-1.5, forward=8.0, unit=10.0, pan=12.0, tilt=-7.0, roll=25.0, lens=200.0)  # fmt: skip
+        to_eye = (
+            cv2.Rodrigues(np.radians((0.0, 0.0, -25.0)))[0]
+            @ cv2.Rodrigues(np.radians((7.0, 0.0, 0.0)))[0]
+            @ cv2.Rodrigues(np.radians((0.0, -12.0, 0.0)))[0]
         )
+        card = replace(TURNED, camera=seen)
+        inside = np.array([[200, 0, 120], [0, 200, 90], [0, 0, 1]], float)
+        half = Region(0, 0, 120, 90)
+        for corner in ((0, 0), (240, 0), (240, 180), (0, 180)):
+            flat = np.array([corner[0] - 80, corner[1] - 60, 0.0])
+            there = tilt @ swing @ turn @ flat + place - (30, -15, 80)
+            wanted = cv2.projectPoints(
+                there[None], cv2.Rodrigues(to_eye)[0], np.zeros(3), inside, np.zeros(4)
+            )[0].ravel()
+            for scale, at in ((1.0, FIELD), (0.5, half)):
+                x, y, depth = card.matrix(At(at, scale, (), at)) @ (
+                    corner[0] * scale, corner[1] * scale, 1.0,
+                )  # fmt: skip
+                np.testing.assert_allclose((x / depth, y / depth), wanted * scale, atol=1e-6)
+        gone = as_it_comes(Camera, forward=120 / math.tan(math.radians(22.5)))
+        self.assertEqual(_applied(replace(STRAIGHT, camera=gone), _soft()).max(), 0)
+
+    def test_card_that_is_not_turned(self) -> None:
+        """Seen straight on, it is as it was; so it is through a camera that sees as the view does and has not moved."""
+        card = STRAIGHT
+        still = as_it_comes(Camera, lens=120 / math.tan(math.radians(22.5)))
+        moved = _applied(replace(card, camera=still), _soft())
+        np.testing.assert_allclose(moved, _soft().pixels, atol=1e-4)
         np.testing.assert_allclose(_applied(card, _soft()), _soft().pixels, atol=1e-4)
 
     def test_flip(self) -> None:

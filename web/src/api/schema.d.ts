@@ -576,6 +576,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/preview/brought-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In
+         * @description A recipe with a track, a camera or paths that a file holds.
+         */
+        post: operations["handful_studio_preview_api_bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/renders": {
         parameters: {
             query?: never;
@@ -736,7 +756,7 @@ export interface components {
             /** Limits */
             limits: components["schemas"]["KindEntry"][];
             /** Named */
-            named: components["schemas"]["KindEntry"][];
+            named: components["schemas"]["NamedEntry"][];
             layer: components["schemas"]["LayerParts"];
             /** Moves */
             moves: components["schemas"]["MoveEntry"][];
@@ -828,6 +848,35 @@ export interface components {
             absent: unknown;
             /** Begins */
             begins: unknown;
+        };
+        /**
+         * NamedEntry
+         * @description What layers share by name, as declared: under which of a recipe's lists, and whether it is drawn on the picture by
+         *     hand and has no card.
+         */
+        NamedEntry: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Family */
+            family: string;
+            /** Help */
+            help: string;
+            /** Says */
+            says: string;
+            /** Outline */
+            outline: string;
+            /** Example */
+            example: {
+                [key: string]: unknown;
+            };
+            /** Settings */
+            settings: components["schemas"]["Setting"][];
+            /** Listed */
+            listed: string;
+            /** By Hand */
+            by_hand: boolean;
         };
         /**
          * Pieces
@@ -1005,6 +1054,22 @@ export interface components {
             of?: string | null;
         };
         /**
+         * AddNamed
+         * @description Another of what layers share by name, as it comes.
+         */
+        AddNamed: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            does: "add by name";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "sways" | "paths" | "cameras";
+        };
+        /**
          * AddPoint
          * @description Another point, standing still at a place.
          */
@@ -1040,17 +1105,6 @@ export interface components {
             } | null;
         };
         /**
-         * AddSway
-         * @description Another sway, as it comes.
-         */
-        AddSway: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            does: "add a sway";
-        };
-        /**
          * Changing
          * @description A recipe, and a change to it that needs a rule.
          */
@@ -1060,7 +1114,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Change */
-            change: components["schemas"]["AddLayer"] | components["schemas"]["AddElement"] | components["schemas"]["Duplicate"] | components["schemas"]["Link"] | components["schemas"]["Repeat"] | components["schemas"]["RemoveLayer"] | components["schemas"]["Group"] | components["schemas"]["Merge"] | components["schemas"]["ReturnWithLoop"] | components["schemas"]["AddStep"] | components["schemas"]["AddPoint"] | components["schemas"]["AddSway"] | components["schemas"]["Rename"] | components["schemas"]["Remove"] | components["schemas"]["Retime"];
+            change: components["schemas"]["AddLayer"] | components["schemas"]["AddElement"] | components["schemas"]["Duplicate"] | components["schemas"]["Link"] | components["schemas"]["Repeat"] | components["schemas"]["RemoveLayer"] | components["schemas"]["Group"] | components["schemas"]["Merge"] | components["schemas"]["ReturnWithLoop"] | components["schemas"]["AddStep"] | components["schemas"]["AddPoint"] | components["schemas"]["AddNamed"] | components["schemas"]["Rename"] | components["schemas"]["Remove"] | components["schemas"]["Retime"];
         };
         /**
          * Duplicate
@@ -1120,7 +1174,7 @@ export interface components {
         };
         /**
          * Remove
-         * @description Without a point, a sway, a path or a track: what followed it stays where it was at a frame.
+         * @description Without a thing that has a name: what followed it stays where it was at a frame.
          */
         Remove: {
             /**
@@ -1132,7 +1186,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "points" | "sways" | "paths" | "tracks";
+            what: "points" | "tracks" | "sways" | "paths" | "cameras";
             /** Name */
             name: string;
             /**
@@ -1162,7 +1216,7 @@ export interface components {
         };
         /**
          * Rename
-         * @description Another name for a point, a sway, a path or a track, wherever it is named.
+         * @description Another name for what has one, wherever it is named.
          */
         Rename: {
             /**
@@ -1174,7 +1228,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "points" | "sways" | "paths" | "tracks";
+            what: "points" | "tracks" | "sways" | "paths" | "cameras";
             /** Name */
             name: string;
             /** To */
@@ -1756,6 +1810,32 @@ export interface components {
             };
             /** Layer */
             layer?: string | null;
+        };
+        /**
+         * BroughtIn
+         * @description A recipe with what a file holds, and what that is called in it.
+         */
+        BroughtIn: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Made */
+            made: string[];
+        };
+        /**
+         * BringingIn
+         * @description A recipe, a file's text, and its name.
+         */
+        BringingIn: {
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: string;
+            /** Name */
+            name: string;
         };
         /**
          * RenderLine
@@ -2838,6 +2918,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refused"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refused"];
+                };
+            };
+        };
+    };
+    handful_studio_preview_api_bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtIn"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -43,7 +43,7 @@ export function BenchTop({ onPlay }: { onPlay(): void }) {
     ...(undoName && undo ? [{ says: `Undo ${undoName}`, run: undo }] : []),
     ...(redoName && redo ? [{ says: `Redo ${redoName}`, run: redo }] : []),
     { says: 'Settings of the shot', run: () => setDialog('shot') },
-    { says: 'Points, tracks, paths and sways', run: () => setDialog('named') },
+    { says: 'What has a name: points, tracks, paths, cameras', run: () => setDialog('named') },
     { says: 'Revisions', run: () => setDialog('revisions') },
     { says: 'Render', run: () => setDialog('render') },
     { says: 'Shortcuts', run: () => setDialog('shortcuts') },

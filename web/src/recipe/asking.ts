@@ -22,6 +22,16 @@ export function changedBy(recipe: Recipe, change: RecipeChange): Promise<Schemas
   return got(api.POST('/api/v1/recipes/changed', { body: { recipe: { ...recipe }, change } }))
 }
 
+/** A recipe with what a file's text holds, and what that is called in it. */
+export function broughtIn(
+  recipe: Recipe,
+  name: string,
+  text: string,
+): Promise<Schemas['BroughtIn']> {
+  const body = { recipe: { ...recipe }, name, text }
+  return got(api.POST('/api/v1/preview/brought-in', { body }))
+}
+
 /** Two recipes that began as one, in one. */
 export function broughtTogether(
   base: Recipe,

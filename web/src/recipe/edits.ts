@@ -3,11 +3,12 @@ import type {
   Element,
   KindEntry,
   Layer,
+  NamedEntry,
   NamedPoint,
   Node,
   Recipe,
+  Shared,
   Step,
-  Sway,
   Value,
 } from './types'
 
@@ -47,21 +48,37 @@ export function changeShutter(recipe: Recipe, id: string, name: string, value: V
   return changeLayer(recipe, id, { shutter: { ...shutter, [name]: value } })
 }
 
-/** Change a setting of a sway that layers share. */
-export function changeSway(recipe: Recipe, name: string, setting: string, value: Value): Recipe {
-  const sways = recipe.sways?.map((sway) =>
-    sway.name === name ? { ...sway, [setting]: value } : sway,
-  )
-  return { ...recipe, sways }
+/** What a recipe has of a kind that layers share by name. */
+export function sharedOf(recipe: Recipe, kind: NamedEntry): Shared[] {
+  return ((recipe as unknown as Record<string, Shared[] | undefined>)[kind.listed] ?? []).slice()
 }
 
-/** The sways that a layer's source and steps name. */
-export function swaysOf(recipe: Recipe, layer: Layer, kinds: KindEntry[]): Sway[] {
+/** Change a setting of what layers share. */
+export function changeShared(
+  recipe: Recipe,
+  kind: NamedEntry,
+  name: string,
+  setting: string,
+  value: Value,
+): Recipe {
+  const all = sharedOf(recipe, kind).map((each) =>
+    each.name === name ? { ...each, [setting]: value } : each,
+  )
+  return { ...recipe, [kind.listed]: all }
+}
+
+/** What of a kind a layer's source and steps name. */
+export function namedBy(
+  recipe: Recipe,
+  layer: Layer,
+  kinds: KindEntry[],
+  named: NamedEntry,
+): Shared[] {
   const names = [layer.source, ...layer.steps].flatMap((node) => {
     const settings = kinds.find((kind) => kind.name === node.kind)?.settings ?? []
-    return settings.filter((setting) => setting.of === 'sway').map(({ name }) => node[name])
+    return settings.filter((setting) => setting.of === named.name).map(({ name }) => node[name])
   })
-  return recipe.sways?.filter((sway) => names.includes(sway.name)) ?? []
+  return sharedOf(recipe, named).filter((each) => names.includes(each.name))
 }
 
 export function changeNode(recipe: Recipe, place: Place, change: Partial<Node>): Recipe {

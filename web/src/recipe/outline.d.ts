@@ -121,6 +121,8 @@ export interface components {
             sways?: components["schemas"]["Sway"][];
             /** Paths */
             paths?: components["schemas"]["Path"][];
+            /** Cameras */
+            cameras?: components["schemas"]["Camera"][];
             /** Elements */
             elements?: components["schemas"]["NamedElement"][];
             /** Layers */
@@ -209,6 +211,11 @@ export interface components {
              */
             revision?: number;
             recipe: components["schemas"]["Recipe"];
+        };
+        Camera: {
+            name: string;
+        } & {
+            [key: string]: components["schemas"]["Value"];
         };
         /**
          * Path

@@ -5,6 +5,7 @@ import type { components } from './outline'
 type Written = components['schemas']
 
 export type KindEntry = Schemas['KindEntry']
+export type NamedEntry = Schemas['NamedEntry']
 export type Setting = Schemas['Setting']
 
 export type XY = [number, number]
@@ -24,10 +25,11 @@ export type Node = Written['Node']
 export type Step = Written['Step']
 export type NamedPoint = Written['NamedPoint']
 export type Path = Written['Path']
-export type Sway = Written['Sway']
+/** What layers share by name, of a kind that has a card. */
+export type Shared = { name: string } & { [setting: string]: Value }
 export type Marker = Written['Marker']
 export type Element = Written['NamedElement']
-/** What several layers share by name: sways, paths and tracks. */
+/** Whatever a recipe knows by a name. */
 export type Named = { name: string }
 
 export type Canvas = Filled<Written['Canvas'], 'width' | 'height' | 'rate' | 'first' | 'last'>

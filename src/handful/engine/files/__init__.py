@@ -1,6 +1,8 @@
-"""Pictures, tracks and paths as files in open formats, each as its standard says."""
+"""Pictures, tracks, cameras and paths as files in open formats, each as its standard says."""
 
 from handful.engine.files.about import About
+from handful.engine.files.bringing import brought_in
+from handful.engine.files.cameras import camera_text, read_camera
 from handful.engine.files.formats import FORMATS, FileFormat
 from handful.engine.files.keeping import drop_oldest
 from handful.engine.files.naming import frame_name
@@ -17,9 +19,12 @@ __all__ = [
     "PlateFiles",
     "StillFile",
     "WriteError",
+    "brought_in",
+    "camera_text",
     "clear_parts",
     "drop_oldest",
     "frame_name",
+    "read_camera",
     "read_paths",
     "read_picture",
     "read_track",

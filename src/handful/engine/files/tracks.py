@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import csv
-import io
-from collections.abc import Iterator
-
 from pydantic import ValidationError
 
+from handful.engine.files.rows import as_csv, is_number, no_number, rows_of
 from handful.engine.recipe import Problem, RecipeError
 from handful.engine.values import Mark, Track
 
 _COLUMNS = ("frame", "x", "y", "confidence")
-MOST_BYTES = 16 * 1024 * 1024
 
 
 def read_track(text: str, name: str) -> Track:
@@ -20,14 +16,10 @@ def read_track(text: str, name: str) -> Track:
 
     The first line may name the columns. A line whose x or y is empty is a gap.
     """
-    if len(text) > MOST_BYTES:
-        raise RecipeError([Problem("", f"It is larger than {MOST_BYTES // 1024 // 1024} MiB.")])
     marks: list[Mark] = []
     problems: list[Problem] = []
-    for line, row in enumerate(_rows(text), 1):
-        cells = [cell.strip() for cell in row]
-        is_header = line == 1 and [cell.lower() for cell in cells[:3]] == list(_COLUMNS[:3])
-        if is_header or not any(cells):
+    for line, cells in rows_of(text):
+        if line == 1 and [cell.lower() for cell in cells[:3]] == list(_COLUMNS[:3]):
             continue
         if len(cells) not in (3, 4):
             problems.append(Problem(f"line {line}", f"It has {len(cells)} columns, not 3 or 4."))
@@ -35,9 +27,8 @@ def read_track(text: str, name: str) -> Track:
             try:
                 marks.append(Mark(*(float(cell) for cell in cells if cell)))
             except ValueError:
-                column = next(i for i, cell in enumerate(cells) if not _is_number(cell))
-                says = f"{cells[column][:40]!r} is no {_COLUMNS[column]}."
-                problems.append(Problem(f"line {line}, column {column + 1}", says))
+                place = next(i for i, cell in enumerate(cells) if not is_number(cell))
+                problems.append(no_number(cells[place], _COLUMNS[place], line, place))
     if not problems and not marks:
         problems.append(Problem("", "There is no line with a frame, x and y in it."))
     if problems:
@@ -50,32 +41,7 @@ def read_track(text: str, name: str) -> Track:
         ) from error
 
 
-def _rows(text: str) -> Iterator[list[str]]:
-    """The rows of a CSV text. Raises `RecipeError` with the line that is none."""
-    reader = csv.reader(io.StringIO(text))
-    while True:
-        try:
-            yield next(reader)
-        except StopIteration:
-            return
-        except csv.Error as error:
-            says = f"It cannot be read as CSV: {error}."
-            raise RecipeError([Problem(f"line {reader.line_num}", says)]) from error
-
-
 def track_text(track: Track) -> str:
     """A track as CSV, with the confidence where it is not 1 throughout."""
-    text = io.StringIO()
-    writer = csv.writer(text, lineterminator="\n")
     count = 3 if all(mark.confidence == 1 for mark in track.marks) else 4
-    writer.writerow(_COLUMNS[:count])
-    writer.writerows([f"{value:.10g}" for value in mark[:count]] for mark in track.marks)
-    return text.getvalue()
-
-
-def _is_number(text: str) -> bool:
-    try:
-        float(text)
-    except ValueError:
-        return False
-    return True
+    return as_csv(_COLUMNS[:count], (mark[:count] for mark in track.marks))

@@ -34,6 +34,7 @@ class Path(Kind):
     """A line or an outline through vertices, joined by cubic Bezier curves or straight lines."""
 
     family = "path"
+    by_hand = True
     says = "Passes {vertices}, closed {closed}."
 
     vertices: tuple[Vertex, ...] = setting(

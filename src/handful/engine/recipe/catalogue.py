@@ -12,6 +12,7 @@ from pydantic import BaseModel
 
 from handful.engine.kinds import Kind, Setting, limits, sources, steps
 from handful.engine.mix import COVER_RULES, blends
+from handful.engine.named import NAMED
 from handful.engine.recipe.document import OPACITY, Shutter
 from handful.engine.values import MOVES, Life, Move
 from handful.engine.values.moves.fields import fields_of
@@ -32,7 +33,10 @@ def catalogue() -> dict[str, Any]:
         "sources": [_entry(kind) for kind in _offered(sources())],
         "steps": [_entry(kind) for kind in _offered(steps())],
         "limits": [_entry(kind) for kind in limits().values()],
-        "named": [_entry(kind) for kind in _named()],
+        "named": [
+            _entry(kind) | {"listed": what, "by_hand": getattr(kind, "by_hand", False)}
+            for what, kind in NAMED.items()
+        ],
         "layer": {
             "opacity": _setting(OPACITY),
             "life": _part(Life),
@@ -50,18 +54,6 @@ def _offered(kinds: Mapping[str, type[Kind]]) -> list[type[Kind]]:
         return FAMILIES.index(kind.family) if known else len(FAMILIES), kind.family
 
     return sorted(kinds.values(), key=place)
-
-
-def _named() -> list[type[Kind]]:
-    """What sources, steps and limits name, as sways and paths, in the order of their names."""
-    kinds = [*sources().values(), *steps().values(), *limits().values()]
-    found: set[type[Kind]] = {
-        setting.of
-        for kind in kinds
-        for setting in kind.settings
-        if setting.type == "named" and setting.of is not None
-    }
-    return sorted(found, key=lambda kind: kind.name)
 
 
 def _entry(kind: type[Kind]) -> dict[str, Any]:

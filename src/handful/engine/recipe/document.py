@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from handful.engine.kinds import Setting, limits, sources, steps
 from handful.engine.mix import BlendSpace, blends
 from handful.engine.mix.cover import CoverRule
-from handful.engine.named import Path, Sway
+from handful.engine.named import Camera, Path, Sway
 from handful.engine.recipe.fields import POINT, Identifier, Node, field_type, moving, node_type
 from handful.engine.recipe.upgrading import VERSION
 from handful.engine.values import MOVES, Life, Moment, Track, drops_frames, eased, exact_rate
@@ -137,6 +137,7 @@ class _Named(_Part):
 
 NamedSway: Any = node_type(Sway, _Named)
 NamedPath: Any = node_type(Path, _Named)
+NamedCamera: Any = node_type(Camera, _Named)
 
 
 class Shutter(_Part):
@@ -241,6 +242,7 @@ class Recipe(_Part):
     tracks: list[Track] = Field(default_factory=list, max_length=200)
     sways: list[NamedSway] = Field(default_factory=list, max_length=50)
     paths: list[NamedPath] = Field(default_factory=list, max_length=200)
+    cameras: list[NamedCamera] = Field(default_factory=list, max_length=50)
     elements: list[NamedElement] = Field(default_factory=list, max_length=20)
     layers: list[Layer] = Field(default_factory=list, max_length=100)
     finish: list[AnyStep] = Field(default_factory=list, max_length=MOST_STEPS)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
+from functools import partial
 from typing import Any
 
 from handful.engine.kinds import Kind, limits, sources, steps
-from handful.engine.named import Path, Sway
+from handful.engine.named import NAMED
 
 Data = dict[str, Any]
 Ratio = tuple[float, float]
@@ -43,8 +44,7 @@ def fitted(recipe: Mapping[str, Any], width: int, height: int) -> Data:
     parts: dict[str, Callable[[Data], Data]] = {
         "points": lambda point: point | {"at": _moved(point["at"], ratio)},
         "tracks": lambda track: track | {"marks": [_mark(mark, ratio) for mark in track["marks"]]},
-        "sways": lambda sway: _settings(sway, Sway, ratio),
-        "paths": lambda path: _settings(path, Path, ratio),
+        **{what: partial(_settings, kind=kind, ratio=ratio) for what, kind in NAMED.items()},
         "layers": layer,
         "finish": lambda step: _step(step, ratio),
     }

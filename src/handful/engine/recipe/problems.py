@@ -24,6 +24,10 @@ class RecipeError(Exception):
         super().__init__("\n".join(str(problem) for problem in problems))
         self.problems = problems
 
+    def __reduce__(self) -> tuple[type[RecipeError], tuple[list[Problem]]]:
+        """It comes from another process as it was."""
+        return type(self), (self.problems,)
+
 
 class NoRecipe(RecipeError):
     """What is no recipe at all, so that nothing in it can be put right."""

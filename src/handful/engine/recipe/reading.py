@@ -14,6 +14,7 @@ from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
 from handful.engine.kinds import limits, sources, steps
+from handful.engine.named import NAMED
 from handful.engine.recipe.document import Recipe
 from handful.engine.recipe.made import Made
 from handful.engine.recipe.problems import NoRecipe, Problem, RecipeError
@@ -170,7 +171,7 @@ def _path(location: tuple[int | str, ...], data: Any) -> str:
 def _inconsistencies(recipe: Recipe) -> Iterator[Problem]:
     """What the document's form allows but its meaning does not."""
     yield from _doubled("points", "name", [point.name for point in recipe.points])
-    for what in ("tracks", "sways", "paths", "elements"):
+    for what in ("tracks", *NAMED, "elements"):
         yield from _doubled(what, "name", [each.name for each in getattr(recipe, what)])
     yield from _doubled("layers", "id", [layer.id for layer in recipe.layers])
     for i, layer in enumerate(recipe.layers):

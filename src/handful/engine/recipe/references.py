@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from pydantic import BaseModel, ValidationError
 
 from handful.engine.kinds import Kind, Setting, Timed, limits, sources, steps
-from handful.engine.named import Path, Sway
+from handful.engine.named import NAMED
 from handful.engine.recipe.document import Layer, LimitNode, Recipe, SourceNode
 from handful.engine.recipe.fields import Node
 from handful.engine.recipe.problems import Problem
@@ -77,8 +77,7 @@ class _Checker:
         self.layers = {layer.id: layer for layer in recipe.layers}
         self.points = {point.name: point for point in recipe.points}
         self.names: dict[Any, Iterable[str]] = {
-            Sway: [sway.name for sway in recipe.sways],
-            Path: [path.name for path in recipe.paths],
+            kind: [each.name for each in getattr(recipe, what)] for what, kind in NAMED.items()
         }
         self.tracks = [track.name for track in recipe.tracks]
         self.elements = {element.name: element.recipe for element in recipe.elements}
@@ -116,7 +115,7 @@ class _Checker:
             yield from self._too_many()
 
     def _uses(self) -> Iterator[Use]:
-        for what, kind in (("sways", Sway), ("paths", Path)):
+        for what, kind in NAMED.items():
             for i, each in enumerate(getattr(self.recipe, what)):
                 yield from uses_in(f"{what}[{i}]", each, kind)
         for i, layer in enumerate(self.recipe.layers):

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from handful.engine.recipe.document import NamedSway, Recipe, Shutter
+from handful.engine.recipe.document import NamedCamera, NamedSway, Recipe, Shutter
 from handful.engine.values import Life
 
 _REFERENCE = "#/$defs/"
 
-_OPEN = {str(part.model_json_schema()["title"]) for part in (NamedSway, Life, Shutter)}
+_OPEN = {
+    str(part.model_json_schema()["title"]) for part in (NamedSway, NamedCamera, Life, Shutter)
+}
 """Parts that are made of declared settings, as nodes are."""
 
 

@@ -7,13 +7,14 @@ a value is what one sets at once, as a number, a colour, or a way of moving with
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal, NamedTuple, get_args
+from typing import Any, NamedTuple
 
+from handful.engine.named import NAMED
 from handful.engine.recipe.changes.names import Data, Names, Renaming, free_name, renamed
 from handful.engine.recipe.reading import read_recipe
 from handful.engine.recipe.upgrading import upgraded
 
-Shared = Literal["layers", "points", "tracks", "sways", "paths", "elements"]
+SHARED = ("layers", "points", "tracks", *NAMED, "elements")
 """What a recipe has under an id or a name that other parts of it name."""
 
 _GAPS: Mapping[str, str] = {"id": "-", "name": " "}
@@ -52,9 +53,9 @@ def _by_parts(base: Data, mine: Data, theirs: Data) -> Together:
         for point in base.get("points", [])
         if isinstance(point["at"], list)
     }
-    gone: dict[str, Any] = {field: _gone(base, recipe, field) for field in get_args(Shared)}
+    gone = {field: _gone(base, recipe, field) for field in SHARED}
     return Together(
-        renamed(recipe, Renaming(places=places)._replace(**gone)), bringing.both, bringing.kept
+        renamed(recipe, Renaming(gone, places)), bringing.both, bringing.kept
     )
 
 
@@ -170,10 +171,10 @@ def _order(base: list[str], mine: list[str], theirs: list[str]) -> list[str]:
 
 def _under_free_names(base: Data, mine: Data, theirs: Data) -> Data:
     """Mine, with another name for what theirs has added under the same."""
-    names: dict[str, Any] = {}
-    for field in get_args(Shared):
-        names[field] = _apart(*(each.get(field, []) for each in (base, mine, theirs)))
-    made = renamed(mine, Renaming()._replace(**names))
+    names = {
+        field: _apart(*(each.get(field, []) for each in (base, mine, theirs))) for field in SHARED
+    }
+    made = renamed(mine, Renaming(names))
     for field, anew in names.items():
         if anew:
             made[field] = [_called(thing, _key(thing), anew) for thing in made[field]]

@@ -10,6 +10,7 @@ from handful.engine.render.media import NO_MEDIA, Media
 from handful.engine.render.places import Places, places
 from handful.engine.render.plan import PlanError, PlateBend, plan, plan_bend
 from handful.engine.render.remembered import Remembered, remembered, standing_in
+from handful.engine.render.resolve import Resolver
 from handful.engine.render.seam import Seam, seam_of
 
 __all__ = [
@@ -23,6 +24,7 @@ __all__ = [
     "PlanError",
     "PlateBend",
     "Remembered",
+    "Resolver",
     "Seam",
     "Stopped",
     "cost_of",

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from typing import Any, NamedTuple
 
 from handful.engine.kinds import Kind
-from handful.engine.named import Path, Sway
+from handful.engine.named import NAMED
 from handful.engine.recipe import Layer, Recipe
 from handful.engine.recipe.references import kind_of, moves_in
 from handful.engine.render.plan import PlanError
@@ -21,7 +21,7 @@ Where = tuple[str | int, ...]
 """A place in a recipe from its outside in: names of fields, names or ids of what has one, and
 numbers of what has none, as in `("layers", "main", "steps", "glow", "lobes", 0, "radius")`."""
 
-_SHARED: dict[type[Kind], str] = {Sway: "sways", Path: "paths"}
+_LISTS = {kind: what for what, kind in NAMED.items()}
 
 
 class Curve(NamedTuple):
@@ -39,7 +39,7 @@ class Curve(NamedTuple):
 def curves(recipe: Recipe, layer_id: str | None) -> list[Curve]:
     """The curves of all that moves in a layer, or in the finish if none is named: of its opacity,
     source, steps and limits in the order of its cards, of several alike in them, and then of the
-    points, sways and paths that they name.
+    points, and what else has a name, that they name.
 
     Raises `PlanError` if there is no such layer.
     """
@@ -121,7 +121,7 @@ class _Finder:
             )
 
     def _named(self) -> Iterator[_Moving]:
-        """What moves in the sways, paths and points that were named, and in what those name."""
+        """What moves in the points and all else that was named, and in what those name."""
         done: set[Any] = set()
         while True:
             shared = [key for key in self.shared if key not in done]
@@ -130,7 +130,7 @@ class _Finder:
                 return
             done.update(shared, points)
             for kind, name in shared:
-                field = _SHARED[kind]
+                field = _LISTS[kind]
                 node = next(each for each in getattr(self.recipe, field) if each.name == name)
 
                 def around(frame: float, kind: type[Kind] = kind, name: str = name) -> Surroundings:

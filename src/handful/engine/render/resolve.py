@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour, colour_from_hex
 from handful.engine.kinds import Kind, Limit, Setting, Source, Step, limits, sources, steps
-from handful.engine.named import Path, Sway
+from handful.engine.named import NAMED, Camera, Path
 from handful.engine.recipe.document import Layer, LimitNode, Recipe, SourceNode, StepNode, spans
 from handful.engine.values import (
     Follow,
@@ -108,8 +108,8 @@ class Resolver:
         self._tracks = {track.name: track for track in recipe.tracks}
         self._layers = {layer.id: layer for layer in recipe.layers}
         self._named: dict[type[Kind], dict[str, Any]] = {
-            Sway: {sway.name: sway for sway in recipe.sways},
-            Path: {path.name: path for path in recipe.paths},
+            kind: {each.name: each for each in getattr(recipe, what)}
+            for what, kind in NAMED.items()
         }
         self._known: dict[tuple[object, ...], Any] = {}
 
@@ -258,6 +258,12 @@ class Resolver:
         assert found is not None, name
         return found
 
+    def camera(self, name: str, frame: float) -> Camera:
+        """A named camera at a frame."""
+        found = self._by_name(Camera, name, frame, 0.0)
+        assert found is not None, name
+        return found
+
     def setting(self, reference: Reference, frame: float, back: float = 0.0) -> Any:
         """The plain value of a setting of a layer at a frame; what runs on is set back."""
         key = (reference, frame, back)
@@ -328,7 +334,7 @@ class Resolver:
         return between(value, value_at(written, before), share)
 
     def _by_name(self, kind: type[K], name: str, frame: float, back: float) -> K | None:
-        """A sway or a path at a frame: the same for all that share it."""
+        """What is shared by name at a frame: the same for all that share it."""
         written = self._named[kind].get(name)
         if written is None:
             return None

@@ -150,6 +150,21 @@ class PlacesOf(Schema):
     nodes: dict[str, dict[str, float | tuple[float, float]]]
 
 
+class BringingIn(Schema):
+    """A recipe, a file's text, and its name."""
+
+    recipe: dict[str, Any]
+    text: str
+    name: Annotated[str, Field(min_length=1, max_length=70)]
+
+
+class BroughtIn(Schema):
+    """A recipe with what a file holds, and what that is called in it."""
+
+    recipe: dict[str, Any]
+    made: list[str]
+
+
 class Curves(Schema):
     """A recipe, saved or not, and the layer whose moving values are asked for; none means the finish."""
 
@@ -277,6 +292,14 @@ def moving_values(request: HttpRequest, asked: Curves) -> list[CurveLine]:
     """What moves in a layer or the finish, on every frame of a recipe, saved or not."""
     found = curves(read_recipe(asked.recipe), asked.layer)
     return [CurveLine.model_validate(curve._asdict()) for curve in found]
+
+
+@router.post("/brought-in", response={200: BroughtIn, 422: Refused})
+def bring_in(request: HttpRequest, asked: BringingIn) -> BroughtIn:
+    """A recipe with a track, a camera or paths that a file holds."""
+    let_go_of_the_database()
+    recipe, made = preview.brought_in(asked.recipe, asked.text, asked.name)
+    return BroughtIn(recipe=recipe, made=made)
 
 
 @router.get("/{address}.jpg", include_in_schema=False)

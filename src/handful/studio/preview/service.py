@@ -15,12 +15,12 @@ from collections.abc import Callable
 from functools import lru_cache, partial
 from hashlib import blake2b
 from threading import Lock
-from typing import NamedTuple, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.files import PlateFiles, StillFile
+from handful.engine.files import PlateFiles, StillFile, brought_in
 from handful.engine.kernels.compiled import thread_count
 from handful.engine.mix import bent_plate, beyond, folds
 from handful.engine.recipe import Recipe, spans
@@ -378,6 +378,12 @@ class Preview:
         """How the last frame of a recipe meets its first one."""
         with self._turns.turn(SOON):
             return seam_of(recipe, self._cache)
+
+    def brought_in(
+        self, recipe: dict[str, Any], text: str, name: str
+    ) -> tuple[dict[str, Any], list[str]]:
+        """A recipe with what a file's text holds: read here, as whatever it is takes no time and memory of the server."""
+        return brought_in(recipe, text, name)
 
     def holds(self) -> Holds:
         """What this process holds in memory."""

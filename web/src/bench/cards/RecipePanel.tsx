@@ -5,10 +5,10 @@ import {
   changeLayer,
   changeLife,
   changeNode,
+  changeShared,
   changeShutter,
-  changeSway,
+  namedBy,
   RESULT,
-  swaysOf,
 } from '../../recipe/edits'
 import { useBenchParts } from '../editing/store'
 import { SettingValue } from '../values/SettingValue'
@@ -47,7 +47,6 @@ export function RecipePanel() {
       </aside>
     )
   }
-  const swayKind = catalogue.data.named.find((known) => known.name === 'sway')
   const source = sources.find((known) => known.name === layer.source.kind)
   const first = layer.first ?? recipe.canvas.first
   const last = layer.last ?? recipe.canvas.last
@@ -113,17 +112,20 @@ export function RecipePanel() {
           onPut={(all, limits) => changeLayer(all, layer.id, { limits })}
         />
       </section>
-      {swayKind &&
-        swaysOf(recipe, layer, [...sources, ...catalogue.data.steps]).map((sway) => (
-          <Card
-            key={sway.name}
-            kind={{ ...swayKind, title: `Shared: ${sway.name}` }}
-            node={sway}
-            id={`sway ${sway.name}`}
-            where={['sways', sway.name]}
-            onPut={(all, name, value) => changeSway(all, sway.name, name, value)}
-          />
-        ))}
+      {catalogue.data.named
+        .filter((kind) => !kind.by_hand)
+        .flatMap((kind) =>
+          namedBy(recipe, layer, [...sources, ...catalogue.data.steps], kind).map((each) => (
+            <Card
+              key={`${kind.name} ${each.name}`}
+              kind={{ ...kind, title: `Shared: ${each.name}` }}
+              node={each}
+              id={`${kind.name} ${each.name}`}
+              where={[kind.listed, each.name]}
+              onPut={(all, name, value) => changeShared(all, kind, each.name, name, value)}
+            />
+          )),
+        )}
       <Card
         kind={parts.life}
         node={layer.life ?? {}}

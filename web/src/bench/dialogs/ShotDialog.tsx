@@ -189,7 +189,7 @@ export function ShotDialog(props: { open: boolean; onClose(): void; onNamed(): v
           onChange={(next) => change('change the seed', { ...recipe, seed: Math.round(next) })}
         />
         <Button look="quiet" className="-ml-2 w-fit" onClick={onNamed}>
-          Its points, tracks, paths and sways …
+          Its points, tracks, paths, cameras …
         </Button>
       </div>
     </Dialog>

@@ -9,29 +9,30 @@ from collections.abc import Callable, Iterable, Mapping
 from typing import Any, NamedTuple
 
 from handful.engine.kinds import Kind, Setting, limits, sources, steps
-from handful.engine.named import Path, Sway
+from handful.engine.named import NAMED
 
 Data = dict[str, Any]
 Names = Mapping[str, str | None]
 """What things are called now, by what they were called before; nothing where they are gone."""
 
 _NONE: Names = {}
+_LISTS: Mapping[Any, str] = {kind: what for what, kind in NAMED.items()}
 
 
 class Renaming(NamedTuple):
-    """What things in a recipe are called now, and by how many frames everything happens later.
+    """What things in a recipe are called now, by the recipe's list that they are in, and by how many frames everything
+    happens later.
 
     Where a point or a track is gone, what followed it stands still at `places`, by its name.
     """
 
-    layers: Names = _NONE
-    points: Names = _NONE
-    tracks: Names = _NONE
-    sways: Names = _NONE
-    paths: Names = _NONE
-    elements: Names = _NONE
+    names: Mapping[str, Names] = {}
     places: Mapping[str, tuple[float, float]] = {}
     later: int = 0
+
+    def of(self, what: str) -> Names:
+        """The names of what is in one of the recipe's lists."""
+        return self.names.get(what, _NONE)
 
 
 def renamed(recipe: Data, names: Renaming) -> Data:
@@ -42,7 +43,7 @@ def renamed(recipe: Data, names: Renaming) -> Data:
     """
     writer = _Writer(recipe, names)
     changed = dict(recipe)
-    for field, kind in (("sways", Sway), ("paths", Path)):
+    for field, kind in NAMED.items():
         if field in recipe:
             changed[field] = [writer.settings(each, kind) for each in recipe[field]]
     if "points" in recipe:
@@ -77,7 +78,7 @@ def lookers(recipe: Data, layer_id: str) -> set[str]:
     above: dict[str, list[str]] = {}
     for layer in recipe.get("layers", []):
         seen = _Seen()
-        renamed({"layers": [layer]}, Renaming(layers=seen))
+        renamed({"layers": [layer]}, Renaming({"layers": seen}))
         for below in seen.names - {layer.get("within")}:
             above.setdefault(below, []).append(layer["id"])
         if layer.get("within"):
@@ -122,9 +123,9 @@ class _Writer:
         self.names = names
         self.kinds = {layer["id"]: layer["source"]["kind"] for layer in recipe.get("layers", [])}
         self.of: dict[str, Callable[[Setting], Names]] = {
-            "layer": lambda setting: names.layers,
-            "element": lambda setting: names.elements,
-            "named": lambda setting: names.sways if setting.of is Sway else names.paths,
+            "layer": lambda setting: names.of("layers"),
+            "element": lambda setting: names.of("elements"),
+            "named": lambda setting: names.of(_LISTS[setting.of]),
         }
 
     def layer(self, written: Data) -> Data:
@@ -138,8 +139,8 @@ class _Writer:
             opacity = self.value(written["opacity"])
             changed["opacity"] = 100.0 if opacity is None else opacity
         within: str = written.get("within") or ""
-        if within in self.names.layers:
-            changed["within"] = self.names.layers[within]
+        if within in self.names.of("layers"):
+            changed["within"] = self.names.of("layers")[within]
         for edge in ("first", "last"):
             if written.get(edge) is not None:
                 changed[edge] = written[edge] + self.names.later
@@ -203,7 +204,8 @@ class _Writer:
         return [[frame + self.names.later, *rest] for frame, *rest in track["marks"]]
 
     def _following(self, follow: Data) -> Any:
-        for field, names in (("point", self.names.points), ("track", self.names.tracks)):
+        for field in ("point", "track"):
+            names = self.names.of(f"{field}s")
             name: str = follow.get(field) or ""
             if name in names:
                 now = names[name]
@@ -216,7 +218,8 @@ class _Writer:
 
     def _like(self, like: Data) -> Any:
         reference = like["setting"]
-        if reference["layer"] not in self.names.layers:
+        layers = self.names.of("layers")
+        if reference["layer"] not in layers:
             return like
-        now = self.names.layers[reference["layer"]]
+        now = layers[reference["layer"]]
         return None if now is None else like | {"setting": reference | {"layer": now}}

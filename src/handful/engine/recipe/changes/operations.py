@@ -12,10 +12,10 @@ from typing import Annotated, Any, Literal, NamedTuple
 from pydantic import BaseModel, ConfigDict, Field
 
 from handful.engine.kinds import Setting, Source, Step, sources, steps
+from handful.engine.named import NAMED
 from handful.engine.recipe.changes.names import (
     Absent,
     Data,
-    Names,
     Renaming,
     free_name,
     lookers,
@@ -28,7 +28,7 @@ from handful.engine.recipe.reading import read_recipe
 from handful.engine.recipe.upgrading import upgraded
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
-Shared = Literal["points", "sways", "paths", "tracks"]
+Shared = Literal[("points", "tracks", *NAMED)]  # type: ignore[valid-type]
 
 _MOST_STEM = 70
 
@@ -109,7 +109,7 @@ class Duplicate(Change):
                 layer["id"], [*taken, *filter(None, names.values())], "-"
             )
         copies = []
-        for layer in renamed({"layers": inside}, Renaming(layers=names))["layers"]:
+        for layer in renamed({"layers": inside}, Renaming({"layers": names}))["layers"]:
             copy = layer | {"id": names[layer["id"]], "source": _reseeded(layer["source"])}
             if layer["id"] == self.layer:
                 _, copy["name"] = _free(recipe, layer["id"], layer["name"])
@@ -152,7 +152,7 @@ class RemoveLayer(Change):
     def apply(self, recipe: Data) -> Changed:
         _place(recipe, self.layer)
         left = [layer for layer in _layers(recipe) if layer["id"] != self.layer]
-        return Changed(renamed(_with_layers(recipe, left), Renaming(layers={self.layer: None})))
+        return Changed(renamed(_with_layers(recipe, left), Renaming({"layers": {self.layer: None}})))
 
 
 class Group(Change):
@@ -189,13 +189,10 @@ class Merge(Change):
         layers = _apart([each["id"] for each in _layers(other)], [*ids, group_id], "-")
         names = {
             field: _apart(_named(other, field), _named(recipe, field), " ")
-            for field in ("points", "tracks", "sways", "paths", "elements")
+            for field in ("points", "tracks", *NAMED, "elements")
         }
         later = _canvas(recipe)["first"] - _canvas(other)["first"]
-        renaming = Renaming(
-            layers, names["points"], names["tracks"], names["sways"], names["paths"],
-            names["elements"], later=later,
-        )  # fmt: skip
+        renaming = Renaming({"layers": layers, **names}, later=later)
         moved = renamed(other, renaming)
         group = {
             "id": group_id, "name": name, "source": {"kind": "group"},
@@ -277,17 +274,18 @@ class AddPoint(Change):
         return _shared(recipe, "points", "point", at=[round(part, 1) for part in self.at])
 
 
-class AddSway(Change):
-    """Another sway, as it comes."""
+class AddNamed(Change):
+    """Another of what layers share by name, as it comes."""
 
-    does: Literal["add a sway"]
+    does: Literal["add by name"]
+    what: Literal[tuple(NAMED)]  # type: ignore[valid-type]
 
     def apply(self, recipe: Data) -> Changed:
-        return _shared(recipe, "sways", "sway")
+        return _shared(recipe, self.what, NAMED[self.what].name)
 
 
 class Rename(Change):
-    """Another name for a point, a sway, a path or a track, wherever it is named."""
+    """Another name for what has one, wherever it is named."""
 
     does: Literal["rename"]
     what: Shared
@@ -297,7 +295,7 @@ class Rename(Change):
     def apply(self, recipe: Data) -> Changed:
         _known(recipe, self.what, self.name)
         name = free_name(self.to, set(_named(recipe, self.what)) - {self.name}, " ")
-        changed = renamed(recipe, _renaming(self.what, {self.name: name}))
+        changed = renamed(recipe, Renaming({self.what: {self.name: name}}))
         changed[self.what] = [
             each | {"name": name} if each["name"] == self.name else each
             for each in changed[self.what]
@@ -306,7 +304,7 @@ class Rename(Change):
 
 
 class Remove(Change):
-    """Without a point, a sway, a path or a track: what followed it stays where it was at a frame."""
+    """Without a thing that has a name: what followed it stays where it was at a frame."""
 
     does: Literal["remove"]
     what: Shared
@@ -316,7 +314,7 @@ class Remove(Change):
     def apply(self, recipe: Data) -> Changed:
         _known(recipe, self.what, self.name)
         left = [each for each in recipe[self.what] if each["name"] != self.name]
-        gone = _renaming(self.what, {self.name: None})._replace(places={self.name: self.place})
+        gone = Renaming({self.what: {self.name: None}}, {self.name: self.place})
         return Changed(renamed({**recipe, self.what: left}, gone))
 
 
@@ -345,7 +343,7 @@ AnyChange = Annotated[
     | ReturnWithLoop
     | AddStep
     | AddPoint
-    | AddSway
+    | AddNamed
     | Rename
     | Remove
     | Retime,
@@ -408,18 +406,6 @@ def _apart(names: list[str], taken: list[str], gap: str) -> dict[str, str | None
     for name in names:
         found[name] = free_name(name, [*taken, *filter(None, found.values())], gap)
     return found
-
-
-def _renaming(what: Shared, names: Names) -> Renaming:
-    match what:
-        case "points":
-            return Renaming(points=names)
-        case "sways":
-            return Renaming(sways=names)
-        case "paths":
-            return Renaming(paths=names)
-        case "tracks":
-            return Renaming(tracks=names)
 
 
 def _whole(recipe: Data) -> Data:
@@ -505,9 +491,7 @@ def _fitting(recipe: Data, setting: Setting, layers: list[str]) -> list[str]:
 
 def _at_home(recipe: Data, settings: Data, kind: type[Step], others: list[str]) -> Data:
     """Settings that were taken along, naming only what there is here and may be looked at."""
-    points, tracks, sways, paths = (
-        Absent(set(_named(recipe, field))) for field in ("points", "tracks", "sways", "paths")
-    )
-    gone = Renaming(Absent(set(others)), points, tracks, sways, paths)
+    known = {field: Absent(set(_named(recipe, field))) for field in ("points", "tracks", *NAMED)}
+    gone = Renaming({"layers": Absent(set(others)), **known})
     [step] = renamed({"finish": [{"kind": kind.name, **settings}], "layers": []}, gone)["finish"]
     return {name: value for name, value in step.items() if name not in ("kind", "id")}

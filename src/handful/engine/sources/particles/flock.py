@@ -23,6 +23,7 @@ from handful.engine.kinds import (
     TooMuch,
     too_long,
 )
+from handful.engine.named import Pose
 from handful.engine.picture import Tile
 from handful.engine.sources.particles.albums import Bind
 from handful.engine.sources.particles.alive import RIBBON_POINTS, Alive
@@ -39,7 +40,7 @@ from handful.engine.sources.particles.births import (
 )
 from handful.engine.sources.particles.flights import BY_STEPS, Flight
 from handful.engine.sources.particles.sheds import SHED, Shed, shed_from
-from handful.engine.sources.particles.sights import Camera, Flying, Sight
+from handful.engine.sources.particles.sights import SEEN_FROM, Flying, Sight
 from handful.engine.values import Move
 
 _MOST_WORK = 2e8
@@ -68,7 +69,7 @@ FLOCK_SAYS = (
     "{draws_path} or {draws_of}, with {pull}, whirling {whirl} and along it {along}, most at {reach}, swallowing within {swallows}. "
     "\nOf those within {near} each is drawn to the middle with {together}, goes as they go within {alike} and keeps off with {keeps_off}. "
     "\nSwaying with {sway}, fluttering "
-    "{flutter} at {flutter_pace}, {deep} deep.\nIn a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, looking {aside} aside and {upwards} up, "
+    "{flutter} at {flutter_pace}, {deep} deep.\nIn a space of {depth}, through a lens of {lens}, {dolly} on and {track} aside, looking {aside} aside and {upwards} up, or with {camera}, "
     "hazy {haze}, sharp at {focus}, blurred {blurs}; coming in again where they fly out {wraps}.\nThey {lands} at {floor} or off {walls}, bouncing {bounce} and "
     "sliding {slide}; {sticks} of them stick.\nEach sheds {sheds}, bursts into {bursts_into} at its end and {bounces_into} as it bounces, of {shed_size} of its width, that live {shed_life}, fly "
     "apart at {shed_speed} and keep {shed_keeps} of its speed. "
@@ -175,9 +176,9 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         last = math.floor(clock.frame + self.shutter()) + 1
         before = [float(frame) for frame in range(first, max(first + 1, last) + 1)]
         opened = self.shutter()
-        ends = ask.history(Camera._fields, [clock.frame - opened, clock.frame + opened])
-        first_view, last_view = (Camera(*row) for row in ends)
-        shows = _Shows(self, clock.rate, opened, (first_view, last_view))
+        ends = ask.history(SEEN_FROM, [clock.frame - opened, clock.frame + opened])
+        opens, closes = (self.pose(*row) for row in ends)
+        shows = _Shows(self, clock.rate, opened, (opens, closes))
         album = []
         if self.pictures():
             seen = [
@@ -331,7 +332,7 @@ class _Shows(NamedTuple):
     made: Flock
     rate: float
     opened: float
-    cameras: tuple[Camera, Camera]
+    poses: tuple[Pose, Pose]
 
     def drawn(
         self,
@@ -358,7 +359,7 @@ class _Shows(NamedTuple):
             for back, before in zip(backs, behind, strict=True)
         ]
         seen = made.seen(
-            share, opens, closes, np.array(past).reshape(behind.shape), self.cameras, middle
+            share, opens, closes, np.array(past).reshape(behind.shape), self.poses, middle
         )
         seen = made.wrapped(seen, 2 * middle[0], 2 * middle[1], made.widest())
         shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)

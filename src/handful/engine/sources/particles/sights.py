@@ -2,26 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kinds import Kind, setting
+from handful.engine.named import Camera, Pose
 from handful.engine.sources.particles.births import Numbers
 from handful.engine.values import Point
 
 
-class Camera(NamedTuple):
-    """How far a camera has gone forward, and aside and down, and how far it looks aside and up, in degrees: the settings
-    that move it."""
-
-    dolly: float
-    track: Point
-    aside: float = 0.0
-    upwards: float = 0.0
-
+SEEN_FROM = ("dolly", "track", "aside", "upwards", "lens", "camera")
+"""The settings that say where the camera is and how it looks."""
 
 _NEAREST = 0.05
 """What is nearer, of the distance at which a thing is as large as it is, is not seen."""
@@ -96,6 +89,12 @@ class Sight(Kind):
     upwards: float = setting(
         0, unit="°", look=True, least=-80, most=80, usual=(-30, 30), help="How far the camera looks up."
     )  # fmt: skip
+    camera: Camera | None = setting(
+        "",
+        look=True,
+        help="A camera that has a name, through whose lens they are seen as all else that names it; "
+        "what is said here is gone and turned beyond it.",
+    )
     haze: float = setting(
         0, unit="%", look=True, least=0, most=100, help="How much fainter the farthest are."
     )
@@ -140,7 +139,7 @@ class Sight(Kind):
         opens: Numbers,
         closes: Numbers,
         behind: Numbers,
-        cameras: tuple[Camera, Camera],
+        poses: tuple[Pose, Pose],
         middle: tuple[float, float],
     ) -> Seen:
         """Places `(N, 2)` when the shutter opens and closes, and before `(K, N, 2)`, with even shares `(N,)` of
@@ -149,36 +148,41 @@ class Sight(Kind):
         ones = np.ones(len(share))
         if self.depth <= 0:
             return Seen(opens, closes, ones, ones, np.zeros(len(share)), ones / 2, behind)
-        gone = 0.5 * (cameras[0].dolly + cameras[1].dolly)
+        gone, lens = 0.5 * (poses[0].z + poses[1].z), 0.5 * (poses[0].lens + poses[1].lens)
         far = np.mod(share * self.depth - gone, self.depth)
         ends = [
-            self._before(places, far + gone - camera.dolly, camera, middle)
-            for places, camera in zip((opens, closes), cameras, strict=True)
+            _before(places, far + gone, pose, middle)
+            for places, pose in zip((opens, closes), poses, strict=True)
         ]
-        last = cameras[1]
-        past = [self._before(places, far + gone - last.dolly, last, middle) for places in behind]
-        nearest = _NEAREST * self.lens
+        last = poses[1]
+        past = [_before(places, far + gone, last, middle) for places in behind]
+        nearest = _NEAREST * lens
         off = (ends[0][:, 2] + ends[1][:, 2]) / 2
         at = np.maximum(off, nearest)
         faint = np.clip((off - nearest) / (2 * nearest), 0, 1)
         faint *= np.clip((1 - far / self.depth) / _FADES, 0, 1)
         faint *= 1 - self.haze / 100 * np.minimum(1, at / self.depth)
         return Seen(
-            self._projected(ends[0], middle), self._projected(ends[1], middle), self.lens / at, faint,
+            _projected(ends[0], poses[0], middle), _projected(ends[1], last, middle), lens / at, faint,
             self.blurs * np.abs(1 - self.focus / at), np.clip(off / self.depth, 0, 1),
-            np.array([self._projected(each, middle) for each in past]).reshape(behind.shape),
+            np.array([_projected(each, last, middle) for each in past]).reshape(behind.shape),
         )  # fmt: skip
 
-    def _before(
-        self, places: Numbers, far: Numbers, camera: Camera, middle: tuple[float, float]
-    ) -> Numbers:
-        """How far aside of a camera, below it and before it things `(N, 3)` are, along the way that it looks."""
-        x, y = (places - middle - (camera.track.x, camera.track.y)).T
-        pan, tilt = math.radians(camera.aside), math.radians(camera.upwards)
-        x, z = math.cos(pan) * x - math.sin(pan) * far, math.sin(pan) * x + math.cos(pan) * far
-        y, z = math.cos(tilt) * y + math.sin(tilt) * z, math.cos(tilt) * z - math.sin(tilt) * y
-        return np.stack([x, y, z], axis=1)
+    @staticmethod
+    def pose(
+        dolly: float, track: Point, aside: float, upwards: float, lens: float, camera: Camera | None
+    ) -> Pose:
+        """Where one looks from, of the settings that say so."""
+        own = Pose(track.x, track.y, dolly, aside, upwards, 0.0, lens)
+        return own if camera is None else camera.pose().and_more(own)
 
-    def _projected(self, things: Numbers, middle: tuple[float, float]) -> Numbers:
-        large = self.lens / np.maximum(things[:, 2], _NEAREST * self.lens)
-        return middle + things[:, :2] * large[:, None]
+
+def _before(places: Numbers, far: Numbers, pose: Pose, middle: tuple[float, float]) -> Numbers:
+    """How far aside of a camera, below it and before it things `(N, 3)` are, along the way that it looks."""
+    ways = np.column_stack([places - middle, far]) - pose[:3]
+    return ways @ pose.turning().T
+
+
+def _projected(things: Numbers, pose: Pose, middle: tuple[float, float]) -> Numbers:
+    large = pose.lens / np.maximum(things[:, 2], _NEAREST * pose.lens)
+    return middle + things[:, :2] * large[:, None]

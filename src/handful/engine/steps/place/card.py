@@ -9,6 +9,7 @@ import numpy as np
 from handful.engine.kernels.forms.places import Matrix, places_by, shifted, undone
 from handful.engine.kernels.pixels.resample import resampled
 from handful.engine.kinds import At, Step, clockwise, register, setting
+from handful.engine.named import Camera
 from handful.engine.picture import Region, Tile
 from handful.engine.values import Point
 
@@ -18,13 +19,14 @@ class Card(Step):
     """The picture as a card in space, turned about a pivot and seen with perspective.
 
     The camera looks straight at the middle of the canvas, from where its view spans the canvas's
-    width; a card that is not turned or moved is seen as it is.
+    width; a card that is not turned or moved is seen as it is. Through a camera that has a name it is seen
+    where it stands then, as far off as where the view would see it as it is.
     """
 
     family = "place"
     says = (
         "A card turned {tilt} back, {swing} sideways and {turn} in its plane about {pivot}, moved "
-        "{move} and {away} away, seen with a view of {view}."
+        "{move} and {away} away, seen with a view of {view}, or through {camera}."
     )
 
     tilt: float = setting(
@@ -48,10 +50,13 @@ class Card(Step):
     view: float = setting(
         45, unit="°", least=2, most=150, usual=(10, 100), help="Angle of view across the canvas."
     )
+    camera: Camera | None = setting(
+        "", help="A camera that goes past it; the view says only how far off the card is then."
+    )
 
     def needs(self, wanted: Region, at: At) -> Region:
         """What the corners of the view see of the card; where they miss it, all that may be."""
-        back = undone(self.matrix(at))
+        back = self._back(at)
         corners = np.array([(x, y, 1.0) for x in wanted[0::2] for y in wanted[1::2]])
         x, y, depth = back @ corners.T
         if (depth <= _BEHIND).any():
@@ -63,8 +68,15 @@ class Card(Step):
         )  # fmt: skip
 
     def apply(self, tile: Tile, at: At, *others: Tile) -> Tile:
-        places = places_by(undone(self.matrix(at)), at.wanted)
+        places = places_by(self._back(at), at.wanted)
         return resampled(tile, places, at.wanted, "clear", at.canvas)
+
+    def _back(self, at: At) -> Matrix:
+        """The map from the canvas's px to the card's; nothing is seen of a card that goes through the eye."""
+        try:
+            return undone(self.matrix(at))
+        except np.linalg.LinAlgError:
+            return np.zeros((3, 3))
 
     def matrix(self, at: At) -> Matrix:
         """The projective map from the card's px to the canvas's."""
@@ -82,7 +94,12 @@ class Card(Step):
         )
         # A card's px x, y is the point of space x * right + y * downward + place, from its pivot.
         in_space = np.stack([spun[:, 0], spun[:, 1], place], axis=1)
-        seen = np.diag([eye, eye, 1.0]) @ in_space @ shifted(-pivot_x, -pivot_y)
+        lens = eye
+        if self.camera is not None:
+            pose = self.camera.pose()
+            in_space[:, 2] -= np.array(pose[:3]) * scale
+            in_space, lens = pose.turning() @ in_space, pose.lens * scale
+        seen = np.diag([lens, lens, 1.0]) @ in_space @ shifted(-pivot_x, -pivot_y)
         matrix: Matrix = shifted(middle_x, middle_y) @ seen
         return matrix
 
