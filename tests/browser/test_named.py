@@ -2,6 +2,8 @@
 
 import re
 
+from playwright.sync_api import FilePayload
+
 from handful.studio.shots.models import Shot
 from handful.studio.shots.service import save_recipe
 from tests.browser.test_time import OnTime
@@ -13,7 +15,11 @@ class Named(OnTime):
         page.keyboard.press("/")
         page.get_by_label("Search actions and settings").fill("tracks")
         page.keyboard.press("Enter")
-        page.get_by_role("heading", name="Points, tracks, paths and sways").wait_for()
+        page.get_by_role("heading", name="What has a name").wait_for()
+
+    def _bring_in(self, text: str) -> None:
+        file = FilePayload(name="crane.csv", mimeType="text/csv", buffer=text.encode())
+        self.page.get_by_label("File to bring in").set_input_files(file)
 
     def test_a_point_under_another_name(self) -> None:
         """What follows it follows it still; a name that is taken gets a number."""
@@ -75,6 +81,37 @@ class Named(OnTime):
         recipe = self.recipe()
         self.assertFalse(recipe.get("tracks"))
         self.assertEqual(recipe["layers"][0]["source"]["start"], [350, 200])
+
+    def test_a_solved_camera_from_a_file(self) -> None:
+        """What is wrong with a file is told with its place and changes nothing; a right one comes in, a step looks through
+        it, and its card has its values."""
+        page = self.page
+        before = self.recipe()
+        self._open()
+        for text, says in (
+            ("frame,pan\n1001,here\n", "line 2, column 2: 'here' is no pan."),
+            ("", "There is no line with a frame, x and y in it."),
+        ):
+            self._bring_in(text)
+            page.get_by_text(says).wait_for()
+        page.keyboard.press("Escape")
+        self.assertEqual(self.recipe(), before)
+        self.complaints = [each for each in self.complaints if "422" not in each]
+        self._open()
+        self._bring_in("frame,x,pan,lens\n1001,0,0,2000\n1051,100,8,2000\n")
+        page.get_by_text("crane: brought in from crane.csv.").wait_for()
+        page.get_by_label("Name of crane", exact=True).wait_for()
+        page.keyboard.press("Escape")
+        self.pick("a step", "Card")
+        page.get_by_label("camera", exact=True).select_option("crane")
+        shared = page.get_by_role("region", name="Shared: crane")
+        shared.get_by_role("button", name=re.compile("lens: 2000 px")).wait_for()
+        recipe = self.recipe()
+        self.assertEqual(recipe["layers"][0]["steps"][-1]["camera"], "crane")
+        self.assertEqual([key["value"] for key in recipe["cameras"][0]["pan"]["keys"]], [0, 8])
+        page.get_by_label("camera", exact=True).select_option("a new one")
+        page.get_by_role("region", name="Shared: camera").wait_for()
+        self.assertEqual([each["name"] for each in self.recipe()["cameras"]], ["crane", "camera"])
 
     def test_everything_later(self) -> None:
         """The shot begins at another frame, and a layer's first frame and keys with it."""

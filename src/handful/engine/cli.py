@@ -94,7 +94,9 @@ def _parser() -> argparse.ArgumentParser:
     listing = commands.add_parser("catalogue", help="print all sources, steps and settings as JSON")
     listing.set_defaults(run=lambda _: _print_json(catalogue()))
 
-    bring = commands.add_parser("import", help="add a track or a camera in CSV, or the paths of an SVG, to a recipe")
+    bring = commands.add_parser(
+        "import", help="add a track or a camera in CSV, or the paths of an SVG, to a recipe"
+    )
     bring.add_argument("file", type=Path, metavar="FILE.csv|FILE.svg")
     bring.add_argument("--into", type=Path, required=True, metavar="RECIPE.json")
     bring.add_argument("--name", help="its name in the recipe; the file's if left out")

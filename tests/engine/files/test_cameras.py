@@ -40,7 +40,9 @@ def _refused(text: str) -> list[tuple[str, str]]:
 class Cameras(TestCase):
     def test_read(self) -> None:
         """Columns in any order, as they are called; what points the other way is turned; an empty cell is a gap."""
-        found = read_camera("lens, UP,frame,back\r\n900,1,5,-2\r\n900,,6,-3\r\n900,4,7,-8\r\n", "eye")
+        found = read_camera(
+            "lens, UP,frame,back\r\n900,1,5,-2\r\n900,,6,-3\r\n900,4,7,-8\r\n", "eye"
+        )
         self.assertEqual(found["lens"], 900)
         self.assertEqual(_keyed(found, "down"), [(5, -1), (7, -4)])
         self.assertEqual(_keyed(found, "forward"), [(5, 2), (6, 3), (7, 8)])
@@ -71,7 +73,11 @@ class Cameras(TestCase):
             ("frame,pan\n1,2,3\n", "line 2", "3 columns, not 2"),
             ("frame,pan\n,3\n", "line 2", "no frame"),
             ("frame,pan\n", "", "no line"),
-            ("frame,pan\n" + "".join(f"{i},{i % 7}\n" for i in range(2001)), "", "2000 can be read"),
+            (
+                "frame,pan\n" + "".join(f"{i},{i % 7}\n" for i in range(2001)),
+                "",
+                "2000 can be read",
+            ),
             ("frame,lens\n1,3\n", "cameras[0].lens", "3.0 is less than 50"),
         ):
             with self.subTest(text=text[:40]):
@@ -105,8 +111,15 @@ class Cameras(TestCase):
         view = 2 * math.degrees(math.atan(160 / far))
         source = {"kind": "noise", "comes_as": "cover", "brightness": 100, "colour": "#ffffff"}
         limit = {"kind": "rectangle", "centre": at, "width": 8, "height": 8, "feather": 0}
-        card = {"kind": "card", "id": "card", "pivot": at, "swing": 0, "view": view, "camera": "eye"}
-        layers = [
+        card = {
+            "kind": "card",
+            "id": "card",
+            "pivot": at,
+            "swing": 0,
+            "view": view,
+            "camera": "eye",
+        }
+        layers: list[dict[str, Any]] = [
             {"id": "m", "name": "M", "on": False, "source": source, "limits": [limit]},
             {"id": "c", "name": "C", "source": {"kind": "copy", "of": "m"}, "steps": [card]},
         ]

@@ -62,7 +62,9 @@ def read_camera(text: str, name: str) -> dict[str, Any]:
     taken: set[float] = set()
     for line, cells in rows:
         if len(cells) != len(names):
-            problems.append(Problem(f"line {line}", f"It has {len(cells)} columns, not {len(names)}."))
+            problems.append(
+                Problem(f"line {line}", f"It has {len(cells)} columns, not {len(names)}.")
+            )
             continue
         wrong = [i for i, cell in enumerate(cells) if cell and not _is_finite(cell)]
         problems += [no_number(cells[i], names[i], line, i) for i in wrong]
@@ -99,12 +101,16 @@ def _wrong_with(names: list[str]) -> list[Problem]:
     """What is wrong with the names of columns."""
     known = ", ".join(["frame", *_COLUMNS])
     problems = [
-        Problem(f"line 1, column {i + 1}", f"{name[:40]!r} is no column of a camera; those are {known}.")
+        Problem(
+            f"line 1, column {i + 1}", f"{name[:40]!r} is no column of a camera; those are {known}."
+        )
         for i, name in enumerate(names)
         if name != "frame" and name not in _COLUMNS
     ]
     if "frame" not in names:
-        problems.append(Problem("line 1", f"No column is called frame; those of a camera are {known}."))
+        problems.append(
+            Problem("line 1", f"No column is called frame; those of a camera are {known}.")
+        )
     told = [_COLUMNS[name].tells if name in _COLUMNS else name for name in names]
     for i, tells in enumerate(told):
         if tells in told[:i]:

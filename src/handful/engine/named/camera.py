@@ -27,7 +27,10 @@ class Pose(NamedTuple):
 
     def and_more(self, more: Pose) -> Pose:
         """Gone so much farther and turned so much more, through the lens that it has."""
-        return Pose(*(one + other for one, other in zip(self[:-1], more, strict=False)), self.lens)
+        return Pose(
+            self.x + more.x, self.y + more.y, self.z + more.z,
+            self.pan + more.pan, self.tilt + more.tilt, self.roll + more.roll, self.lens,
+        )  # fmt: skip
 
     def turning(self) -> Matrix:
         """The matrix `(3, 3)` from ways to the right, down and forward to those that the camera sees so: it turns to the
@@ -35,8 +38,13 @@ class Pose(NamedTuple):
         pan, tilt, roll = (math.radians(each) for each in (self.pan, self.tilt, self.roll))
         aside = [[math.cos(pan), 0, -math.sin(pan)], [0, 1, 0], [math.sin(pan), 0, math.cos(pan)]]
         up = [[1, 0, 0], [0, math.cos(tilt), math.sin(tilt)], [0, -math.sin(tilt), math.cos(tilt)]]
-        over = [[math.cos(roll), math.sin(roll), 0], [-math.sin(roll), math.cos(roll), 0], [0, 0, 1]]
-        return np.array(over) @ np.array(up) @ np.array(aside)
+        over = [
+            [math.cos(roll), math.sin(roll), 0],
+            [-math.sin(roll), math.cos(roll), 0],
+            [0, 0, 1],
+        ]
+        turning: Matrix = np.array(over) @ np.array(up) @ np.array(aside)
+        return turning
 
 
 _ANGLES = 36_000
@@ -82,5 +90,8 @@ class Camera(Kind):
 
     def pose(self) -> Pose:
         """Where it is and how it looks."""
-        way = (each * self.unit for each in (self.aside, self.down, self.forward))
-        return Pose(*way, self.pan, self.tilt, self.roll, self.lens)
+        unit = self.unit
+        return Pose(
+            self.aside * unit, self.down * unit, self.forward * unit,
+            self.pan, self.tilt, self.roll, self.lens,
+        )  # fmt: skip

@@ -9,9 +9,7 @@ from handful.engine.values import Life
 
 _REFERENCE = "#/$defs/"
 
-_OPEN = {
-    str(part.model_json_schema()["title"]) for part in (NamedSway, NamedCamera, Life, Shutter)
-}
+_OPEN = {str(part.model_json_schema()["title"]) for part in (NamedSway, NamedCamera, Life, Shutter)}
 """Parts that are made of declared settings, as nodes are."""
 
 

@@ -54,9 +54,7 @@ def _by_parts(base: Data, mine: Data, theirs: Data) -> Together:
         if isinstance(point["at"], list)
     }
     gone = {field: _gone(base, recipe, field) for field in SHARED}
-    return Together(
-        renamed(recipe, Renaming(gone, places)), bringing.both, bringing.kept
-    )
+    return Together(renamed(recipe, Renaming(gone, places)), bringing.both, bringing.kept)
 
 
 class _Absent:

@@ -152,7 +152,9 @@ class RemoveLayer(Change):
     def apply(self, recipe: Data) -> Changed:
         _place(recipe, self.layer)
         left = [layer for layer in _layers(recipe) if layer["id"] != self.layer]
-        return Changed(renamed(_with_layers(recipe, left), Renaming({"layers": {self.layer: None}})))
+        return Changed(
+            renamed(_with_layers(recipe, left), Renaming({"layers": {self.layer: None}}))
+        )
 
 
 class Group(Change):

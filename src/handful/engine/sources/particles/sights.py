@@ -12,7 +12,6 @@ from handful.engine.named import Camera, Pose
 from handful.engine.sources.particles.births import Numbers
 from handful.engine.values import Point
 
-
 SEEN_FROM = ("dolly", "track", "aside", "upwards", "lens", "camera")
 """The settings that say where the camera is and how it looks."""
 
@@ -180,7 +179,8 @@ class Sight(Kind):
 def _before(places: Numbers, far: Numbers, pose: Pose, middle: tuple[float, float]) -> Numbers:
     """How far aside of a camera, below it and before it things `(N, 3)` are, along the way that it looks."""
     ways = np.column_stack([places - middle, far]) - pose[:3]
-    return ways @ pose.turning().T
+    seen: Numbers = ways @ pose.turning().T
+    return seen
 
 
 def _projected(things: Numbers, pose: Pose, middle: tuple[float, float]) -> Numbers:
