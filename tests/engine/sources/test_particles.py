@@ -211,7 +211,7 @@ class Heat(TestCase):
         """By radiation, dT/dt ∝ -T⁴, a body has half its temperature after the time that is set."""
         made = as_it_comes(Particles, glows="by its heat, not in", kelvin=2000.0, cools=0.7)
         ages, unseen = np.array([0.0, 0.7]), Seen(*[np.zeros(2)] * 7)
-        flying = Flying(np.arange(2), ages, np.array([0.0, 0.5]), unseen, ages, uncoloured(2))
+        flying = Flying(np.arange(2), ages, np.array([0.0, 0.5]), unseen, ages, uncoloured(2), ages)
         now = made.coloured(Key(1, 2), flying)
         table = heat_table(2000.0)
         np.testing.assert_allclose(now, heat_of(np.array([2000.0, 1000.0]), table), rtol=1e-5)

@@ -15,8 +15,8 @@ RIBBON_POINTS = 13
 
 
 class Alive(NamedTuple):
-    """A state: how many were born till then, those that are left, where and how fast each is now, and what
-    it comes from, as a `Lot` has it."""
+    """A state: how many were born till then, those that are left, where and how fast each is now, for how many seconds
+    it has lain still, and what it comes from, as a `Lot` has it."""
 
     counted: Numbers
     which: NDArray[np.int64]
@@ -24,6 +24,7 @@ class Alive(NamedTuple):
     starts: Numbers
     places: Numbers
     speeds: Numbers
+    lain: Numbers
     roots: Numbers
     dyes: NDArray[np.float32]
 

@@ -213,7 +213,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         nobody, nowhere = np.empty(0), np.empty((0, 2))
         dyes = np.empty((0, 3 if self.sows() else 0), np.float32)
         return Alive(
-            np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere, nowhere, dyes
+            np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere, nobody, nowhere, dyes
         )
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
@@ -235,7 +235,8 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             lives = self.lives(key, flock.which)
             landed = self.taken(flock.places, places)
             left &= (now - flock.born < lives) & ~landed
-            after = flock._replace(places=places, speeds=speeds)
+            lain = flock.lain + np.where(speeds.any(axis=1), 0.0, spans)
+            after = flock._replace(places=places, speeds=speeds, lain=lain)
             ends = np.minimum(now, flock.born + lives)
             ends[landed] -= self.since_landed(places[landed], speeds[landed], lasts)
             flock = after.some(left)
@@ -256,7 +257,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         speeds = self.scattered(key, which, hit[:, 3:5])
         speeds -= 2 * np.minimum(0, (speeds * off).sum(axis=1))[:, None] * off
         moved = places + speeds * (now - born)[:, None]
-        whence = flock.roots[met[of]], flock.dyes[met[of]]
+        whence = np.zeros(len(which)), flock.roots[met[of]], flock.dyes[met[of]]
         return Alive(flock.counted, which, born, places, moved, speeds, *whence)
 
     def _left_by(
@@ -283,7 +284,7 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         places = flock.places[of] - flock.speeds[of] * (now - born)[:, None]
         speeds = self.scattered(key, which, came)
         moved = places + speeds * (now - born)[:, None]
-        whence = flock.roots[of], flock.dyes[of]
+        whence = np.zeros(len(which)), flock.roots[of], flock.dyes[of]
         return Alive(flock.counted, which, born, places, moved, speeds, *whence)
 
     def _joined(
@@ -314,10 +315,11 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
             lots.append(self.thrown(key, *self.burst_at(turn, moment, row), sown))
         all_of = joined(flock.lot(), *lots)
         places = np.concatenate([flock.places, *(lot.starts for lot in lots)])
+        lain = np.concatenate([flock.lain, np.zeros(len(places) - len(flock.lain))])
         latest = slice(-MOST_ALIVE, None)
         return Alive(
-            counts[1:], all_of.which[latest], all_of.born[latest], all_of.starts[latest],
-            places[latest], all_of.speeds[latest], all_of.roots[latest], all_of.dyes[latest],
+            counts[1:], all_of.which[latest], all_of.born[latest], all_of.starts[latest], places[latest],
+            all_of.speeds[latest], lain[latest], all_of.roots[latest], all_of.dyes[latest],
         )  # fmt: skip
 
     def _drawing(self) -> str:
@@ -340,22 +342,27 @@ class _Shows(NamedTuple):
         key: Key,
         lot: Lot,
         ages: Numbers,
+        moved: Numbers,
         then: Ends,
         places: Ends,
         behind: Numbers,
         album: Album | None,
     ) -> Tile:
-        """Particles of an age in seconds `(N,)`, from how old and where each is as the shutter opens and
-        as it closes, and where it was at times before, evenly back over its ribbon `(K, N, 2)`."""
+        """Particles of an age in seconds `(N,)`, of which each has moved for so many, from how old and where each is as the
+        shutter opens and as it closes, and where it was at times before, evenly back over its ribbon `(K, N, 2)`."""
         made = self.made
         whence = shed_from(lot.which)
         near = 1 - made.deep / 100 * shares_of(key, whence, HOW_DEEP)
-        opens, closes = (made.swayed(at, key, lot, places[i], then[i], near) for i in (0, 1))
+        lain = ages - moved
+        opens, closes = (
+            made.swayed(at, key, lot, places[i], np.maximum(0, then[i] - lain), near)
+            for i in (0, 1)
+        )
         middle = (at.canvas.width / 2 / at.scale, at.canvas.height / 2 / at.scale)
         share = shares_of(key, whence, HOW_FAR)
         backs = np.linspace(0, made.ribbons(), len(behind))
         past = [
-            made.swayed(at, key, lot, before, np.maximum(0, ages - back), near)
+            made.swayed(at, key, lot, before, np.maximum(0, moved - back), near)
             for back, before in zip(backs, behind, strict=True)
         ]
         seen = made.seen(
@@ -365,7 +372,7 @@ class _Shows(NamedTuple):
         shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)
         seen = seen._replace(large=seen.large * near * shed)
         lives = made.lives(key, lot.which)
-        flying = Flying(lot.which, ages, ages / lives, seen, np.hypot(*lot.speeds.T), lot.dyes)
+        flying = Flying(lot.which, ages, ages / lives, seen, np.hypot(*lot.speeds.T), lot.dyes, moved)
         return made.drawn(at, key, flying, album)
 
 
@@ -391,11 +398,13 @@ class _Stepped(NamedTuple):
             flock.places + flock.speeds * (then[0] - ages + self.ahead)[:, None],
             flock.places + flock.speeds * (then[1] - ages + self.ahead)[:, None],
         )
+        lies = ~flock.speeds.any(axis=1)
+        moved = np.maximum(0, ages - flock.lain - np.where(lies, self.ahead, 0.0))
         lot = flock.lot()
         before = [Alive(*state) for state in earlier]
         behind = flock.behind(before, self.since, self.ahead, made.ribbons())
         return self.shows.drawn(
-            at, key, lot, ages, then, places, behind, album[0] if album else None
+            at, key, lot, ages, moved, then, places, behind, album[0] if album else None
         )
 
 
@@ -444,7 +453,7 @@ class _Closed(NamedTuple):
         behind = np.array(past).reshape(len(backs), len(ages), 2)
         if made.minds_speed():
             lot = lot._replace(speeds=self._speeds(lot, np.clip(ages, _MOMENT, ends)))
-        return self.shows.drawn(at, key, lot, ages, then, places, behind, album)
+        return self.shows.drawn(at, key, lot, ages, ages, then, places, behind, album)
 
     def _speeds(self, lot: Lot, ages: Numbers) -> Numbers:
         """How fast things are that are so many seconds old, a moment and more `(N, 2)`."""

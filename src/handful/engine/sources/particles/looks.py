@@ -249,7 +249,7 @@ class Look(Overs):
         if self.comes_as == "their motion":
             spots[:, :2] = spots[:, 2:4] = (spots[:, :2] + spots[:, 2:4]) / 2
         order = np.argsort(seen.large, kind="stable") if covers else slice(None)
-        tile = self._drawn(at, key, which, age, spots, order, album)
+        tile = self._drawn(at, key, which, flying.moved, spots, order, album)
         if len(seen.behind):
             bands = self._bands(seen.behind[:, order] * at.scale, spots[order])
             tile = laid(tile, draw_spots(bands, at.wanted, covers, covers))
@@ -305,7 +305,7 @@ class Look(Overs):
         at: At,
         key: Key,
         which: NDArray[np.int64],
-        age: Numbers,
+        moved: Numbers,
         spots: NDArray[np.float32],
         order: NDArray[np.int64] | slice,
         album: Album | None,
@@ -316,11 +316,11 @@ class Look(Overs):
         if self.look == "a layer's picture":
             if album is None or not album.pages:
                 return clear_tile(at.wanted)
-            sprites = self._sprites(key, which, age, spots, album.pages)
+            sprites = self._sprites(key, which, moved, spots, album.pages)
             sprites[:, 2:4] /= album.fills
             return draw_album(album, sprites[order], at.wanted, covers)
         sheet = sheet_of_figures(self.figures) if self.look == "a figure" else sheet_of(self.look)
-        sprites = self._sprites(key, which, age, spots, len(sheet.reaches))
+        sprites = self._sprites(key, which, moved, spots, len(sheet.reaches))
         turn = math.radians(self.lit_from)
         lit_from = (math.cos(turn), math.sin(turn))
         return draw_sprites(sheet, sprites[order], at.wanted, lit_from, covers)
@@ -329,14 +329,15 @@ class Look(Overs):
         self,
         key: Key,
         which: NDArray[np.int64],
-        age: Numbers,
+        moved: Numbers,
         spots: NDArray[np.float32],
         kinds: int,
     ) -> NDArray[np.float32]:
-        """Spots as shapes that turn, each one of some kinds: shards tumble, so that they are thin and bright by turns."""
+        """Spots as shapes that turn while they move, each one of some kinds: shards tumble, so that they are thin and bright
+        by turns."""
         phase, side = shares_of(key, which, PHASE), shares_of(key, which, SIDE)
         way = np.where(side < 0.5, -1.0, 1.0) * (0.4 + 1.2 * phase)
-        turn = np.radians(self.spin * way * age + self.tilt * (2 * (side * 7 % 1) - 1))
+        turn = np.radians(self.spin * way * moved + self.tilt * (2 * (side * 7 % 1) - 1))
         sprites = np.empty((len(which), 12), np.float32)
         sprites[:, :2] = (spots[:, :2] + spots[:, 2:4]) / 2
         sprites[:, 2] = sprites[:, 3] = spots[:, 4]
@@ -345,7 +346,7 @@ class Look(Overs):
         sprites[:, 7:11] = spots[:, 5:9]
         sprites[:, 11] = self.shade / 100
         if self.look == "a shard":
-            tumbled = np.cos(np.radians(1.7 * self.spin * way * age) + 2 * math.pi * phase)
+            tumbled = np.cos(np.radians(1.7 * self.spin * way * moved) + 2 * math.pi * phase)
             sprites[:, 3] *= np.maximum(0.12, np.abs(tumbled))
             lit = 1 - self.shade / 100 * (0.5 - 0.5 * tumbled)
             sprites[:, 7:10] *= lit[:, None].astype(np.float32)

@@ -39,7 +39,8 @@ class Seen(NamedTuple):
 
 class Flying(NamedTuple):
     """Particles at a moment: their numbers `(N,)`, ages in seconds, the parts of their lives, how they
-    are seen, how fast they go, in px a second, and the colours that they were born from, if from any."""
+    are seen, how fast they go, in px a second, the colours that they were born from, if from any, and for how many seconds
+    they have moved."""
 
     which: NDArray[np.int64]
     age: Numbers
@@ -47,6 +48,7 @@ class Flying(NamedTuple):
     seen: Seen
     fast: Numbers
     dyes: NDArray[np.float32]
+    moved: Numbers
 
 
 class Sight(Kind):
