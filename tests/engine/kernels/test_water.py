@@ -111,10 +111,10 @@ class Floor(TestCase):
         """However it is thrown about, there is as much of it as under still water."""
         slopes = slopes_of(waves_at(SEA, 2.0, KEY)[1])
         for depth, sun in ((0.1, OVERHEAD), (1.2, Sun(0.6, 2.0)), (30.0, Sun(1.2, -1.0))):
-            light = light_below(slopes, CELL / 2, depth, INDEX, sun)
+            light = light_below(slopes, CELL / 2, depth, (INDEX,), sun)[0]
             self.assertAlmostEqual(float(light.mean(dtype=np.float64)), 1, places=4)
             self.assertGreaterEqual(float(light.min()), 0)
-        still = light_below(np.zeros_like(slopes), CELL / 2, 1.2, INDEX, Sun(0.6, 2.0))
+        still = light_below(np.zeros_like(slopes), CELL / 2, 1.2, (INDEX,), Sun(0.6, 2.0))[0]
         np.testing.assert_allclose(still, 1, atol=1e-4)
 
     def test_a_wave_as_a_lens(self) -> None:
@@ -125,7 +125,7 @@ class Floor(TestCase):
         depth, weak = 0.5, 0.1
         slopes = np.zeros((512, 512, 2), np.float32)
         slopes[..., 0] = weak * np.sin(number * places)
-        light = light_below(slopes, CELL / 2, depth, INDEX, OVERHEAD)
+        light = light_below(slopes, CELL / 2, depth, (INDEX,), OVERHEAD)[0]
         by = depth * (1 - 1 / INDEX) * weak * number
         row = gaussian_filter1d(light.mean(axis=0), 6, mode="wrap")
         self.assertAlmostEqual(float(row.max()), 1 / (1 - by), delta=0.05 * by)
@@ -138,6 +138,6 @@ class Floor(TestCase):
         found = []
         for threads in ("1", "2", "5"):
             with mock.patch.dict(os.environ, HANDFUL_THREADS=threads):
-                found.append(light_below(slopes, CELL / 2, 1.2, INDEX, Sun(0.4, 1.0)))
+                found.append(light_below(slopes, CELL / 2, 1.2, (1.32, INDEX), Sun(0.4, 1.0)))
         np.testing.assert_array_equal(found[0], found[1])
         np.testing.assert_array_equal(found[0], found[2])

@@ -22,9 +22,9 @@ from handful.engine.kernels.fluid.water import (
     summed,
     waves_at,
 )
-from handful.engine.kernels.pixels.resample import resampled
+from handful.engine.kernels.pixels.repeated import Rows, laid_on_rows, passing
 from handful.engine.kinds import At, Others, Planned, Planning, Source, clockwise, register, setting
-from handful.engine.picture import PictureKind, Region, Tile, clear_tile
+from handful.engine.picture import Picture, PictureKind, Region, Tile, clear_tile, unset
 from handful.engine.values import Point
 
 
@@ -201,23 +201,42 @@ class _Laid(NamedTuple):
         region = at.wanted
         if region.empty:
             return clear_tile(region)
-        count = square.region.width
-        places = np.empty((region.height, region.width, 2), np.float32)
-        in_bands(
-            _place_rows, region.height, region.left, region.top, at.scale, *self.at,
-            count / (side * self.metre), math.cos(self.turn), math.sin(self.turn), self.near or 0.0, places,
+        result = unset(region)
+        laid_on_rows(square.pixels, self._rows(square.region.width / side, at), result)
+        return Tile(result, region)
+
+    def _rows(self, parts: float, at: At) -> Rows:
+        """Where rows of what is wanted lie on a square with so many parts for a metre."""
+        region, scale = at.wanted, at.scale
+        cells, px = parts / self.metre, 1 / scale
+        below = (np.arange(region.top, region.bottom) + 0.5) / scale - self.at.y
+        aside = (region.left + 0.5) / scale - self.at.x
+        if self.near is None:
+            large, shrinks = np.ones_like(below), np.zeros_like(below)
+            deep, deeper = below, np.full_like(below, px)
+            strong = large
+        else:
+            large = np.divide(self.near, below, where=below != 0, out=np.full_like(below, np.inf))
+            seen = (large > 0) & (large < _FARTHEST)
+            large = np.where(seen, large, 1.0)
+            deep, shrinks = (
+                -self.near * large,
+                np.where(seen, -px * large / np.where(seen, below, 1), 0),
+            )
+            deeper = -self.near * shrinks
+            strong = np.where(seen, [smooth(min(1.0, 1 / by / _HORIZON)) for by in large], 0.0)
+        c, s = math.cos(self.turn) * cells, math.sin(self.turn) * cells
+        return Rows(
+            aside * large * c + deep * s, deep * c - aside * large * s,
+            px * large * c, -px * large * s,
+            aside * shrinks * c + deeper * s, deeper * c - aside * shrinks * s,
+            px * shrinks * c, -px * shrinks * s, strong,
         )  # fmt: skip
-        found = resampled(square, places, region, "wrap", square.region)
-        if self.near is not None:
-            rows = (np.arange(region.top, region.bottom) + 0.5) / at.scale
-            below = np.clip((rows - self.at.y) / self.near / _HORIZON, 0, 1)
-            fades = np.array([smooth(float(share)) for share in below], np.float32)
-            found.pixels[:] *= fades[:, None, None]
-        return found
 
 
 class _Water(NamedTuple):
-    """The waves of a square of water at a moment, as a height in metres."""
+    """The waves of a square of water at a moment, as a height in metres, so that a spline about its places goes
+    through the waves."""
 
     sea: Sea
     seconds: float
@@ -225,7 +244,10 @@ class _Water(NamedTuple):
 
     def draw(self, at: At, *others: Tile) -> Tile:
         waves, _ = waves_at(self.sea, self.seconds, at.key("water", self.seed))
-        return _square(summed(waves).real)
+        side = len(waves)
+        square = Tile(np.zeros((side, side, 4), np.float32), Region(0, 0, side, side))
+        square.pixels[..., 0] = summed(waves / passing(side)).real
+        return square
 
     def slopes(self, at: At) -> NDArray[np.float32]:
         return slopes_of(waves_at(self.sea, self.seconds, at.key("water", self.seed))[1])
@@ -246,38 +268,31 @@ class _Fallen(NamedTuple):
         cell = side / len(slopes)
         ways = (-0.5, 0.0, 0.5) if self.spread > 0 else (0.0,)
         indices = [1 + (INDEX - 1) * (1 + self.spread * way) for way in ways]
-        planes = [light_below(slopes, cell, self.depth, index, self.sun) for index in indices]
-        blur = (
-            self.depth * math.tan(math.radians(self.wide)) / INDEX / _DISC * len(planes[0]) / side
+        planes = light_below(slopes, cell, self.depth, indices, self.sun)
+        count = planes.shape[1]
+        blur = self.depth * math.tan(math.radians(self.wide)) / INDEX / _DISC * count / side
+        if blur > _LEAST_BLUR:
+            planes = np.stack([_blurred_round(plane, blur) for plane in planes])
+        square = Tile(np.zeros((count, count, 4), np.float32), Region(0, 0, count, count))
+        in_bands(
+            _soften_rows, count, planes if len(planes) == 3 else planes[[0, 0, 0]], square.pixels
         )
-        planes = [_blurred_round(plane, blur) for plane in planes]
-        red, green, blue = planes if len(planes) == 3 else planes * 3
-        return _square(red, green, blue)
+        return square
 
 
 _DISC = 4.0
 """The width of an even disc, of the deviation of the light that it throws along a line."""
 
-_SMOOTH = 0.9
-"""Parts of the floor by which it is blurred at the least, so that no ray is seen by itself."""
+_LEAST_BLUR = 0.3
+"""Parts of the floor from which on a blur shows beside that which hides single rays."""
 
 
 def _blurred_round(plane: NDArray[np.float32], deviation: float) -> NDArray[np.float32]:
     """Blurred on a square that repeats, at the most by a quarter of it."""
-    deviation = min(math.hypot(deviation, _SMOOTH), len(plane) / 16)
+    deviation = min(deviation, len(plane) / 16)
     edge = math.ceil(4 * deviation)
-    padded = np.pad(plane, edge, "wrap")
-    blurred = cv2.GaussianBlur(padded, (0, 0), deviation)
+    blurred = cv2.GaussianBlur(np.pad(plane, edge, "wrap"), (0, 0), deviation)
     return np.ascontiguousarray(blurred[edge:-edge, edge:-edge])
-
-
-def _square(*planes: NDArray[np.float32]) -> Tile:
-    """Up to three planes `(N, N)` as a tile of light without cover."""
-    side = len(planes[0])
-    pixels = np.zeros((side, side, 4), np.float32)
-    for channel, plane in enumerate(planes):
-        pixels[..., channel] = plane
-    return Tile(pixels, Region(0, 0, side, side))
 
 
 class _Seen(NamedTuple):
@@ -291,7 +306,9 @@ class _Seen(NamedTuple):
 
     def draw(self, at: At, *others: Tile) -> Tile:
         shines = np.append(light_of(self.colour, self.light), np.float32(0))
-        pixels = np.maximum(others[0].pixels - np.float32(self.even), 0) * shines
+        pixels = np.empty_like(others[0].pixels)
+        even = np.float32(self.even)
+        in_bands(_colour_rows, len(pixels), others[0].pixels, even, shines, pixels)
         return self.laid.on(Tile(pixels, others[0].region), self.side, at)
 
 
@@ -308,29 +325,38 @@ class _High(NamedTuple):
 
 
 @compiled
-def _place_rows(
+def _soften_rows(first: int, last: int, planes: NDArray[np.float32], result: Picture) -> None:
+    """Planes `(K, N, N)` that repeat as channels of px, each a little from those about it: a quarter and a half."""
+    side = planes.shape[1]
+    line = np.empty(side + 2, np.float32)
+    half, quarter = np.float32(0.5), np.float32(0.25)
+    for channel in range(planes.shape[0]):
+        plane = planes[channel]
+        for y in range(first, last):
+            above, here, below = (
+                plane[y - 1 if y > 0 else side - 1],
+                plane[y],
+                plane[y + 1 if y + 1 < side else 0],
+            )
+            for x in range(side):
+                line[x + 1] = half * here[x] + quarter * (above[x] + below[x])
+            line[0], line[side + 1] = line[side], line[1]
+            for x in range(side):
+                result[y, x, channel] = half * line[x + 1] + quarter * (line[x] + line[x + 2])
+
+
+@compiled
+def _colour_rows(
     first: int,
     last: int,
-    left: int,
-    top: int,
-    scale: float,
-    x0: float,
-    y0: float,
-    cells: float,
-    cosine: float,
-    sine: float,
-    near: float,
-    places: NDArray[np.float32],
+    light: Picture,
+    even: np.float32,
+    shines: NDArray[np.float32],
+    result: Picture,
 ) -> None:
-    """Where on a square each px is, in parts of it, so many for a px of the canvas; beyond a horizon all
-    are at one place."""
+    """Without the even light, and in a colour."""
     for y in range(first, last):
-        dy, by = (y + top + 0.5) / scale - y0, 1.0
-        if near != 0.0:
-            by = near / dy if dy * near > 0.0 else 0.0
-            by = by if by < _FARTHEST else 0.0
-            dy = -near * by
-        for x in range(places.shape[1]):
-            dx = ((x + left + 0.5) / scale - x0) * by
-            places[y, x, 0] = np.float32((dx * cosine + dy * sine) * cells)
-            places[y, x, 1] = np.float32((dy * cosine - dx * sine) * cells)
+        for x in range(light.shape[1]):
+            for channel in range(4):
+                more = max(light[y, x, channel] - even, np.float32(0.0))
+                result[y, x, channel] = more * shines[channel]

@@ -213,7 +213,15 @@ class Flock(Shed, Sight, Flight, Birth, Stateful):
         nobody, nowhere = np.empty(0), np.empty((0, 2))
         dyes = np.empty((0, 3 if self.sows() else 0), np.float32)
         return Alive(
-            np.zeros(1), np.empty(0, np.int64), nobody, nowhere, nowhere, nowhere, nobody, nowhere, dyes
+            np.zeros(1),
+            np.empty(0, np.int64),
+            nobody,
+            nowhere,
+            nowhere,
+            nowhere,
+            nobody,
+            nowhere,
+            dyes,
         )
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
@@ -372,7 +380,9 @@ class _Shows(NamedTuple):
         shed = np.where(lot.which >= SHED, made.shed_size / 100, 1.0)
         seen = seen._replace(large=seen.large * near * shed)
         lives = made.lives(key, lot.which)
-        flying = Flying(lot.which, ages, ages / lives, seen, np.hypot(*lot.speeds.T), lot.dyes, moved)
+        flying = Flying(
+            lot.which, ages, ages / lives, seen, np.hypot(*lot.speeds.T), lot.dyes, moved
+        )
         return made.drawn(at, key, flying, album)
 
 
