@@ -271,20 +271,23 @@ class _Fallen(NamedTuple):
         planes = light_below(slopes, cell, self.depth, indices, self.sun)
         count = planes.shape[1]
         blur = self.depth * math.tan(math.radians(self.wide)) / INDEX / _DISC * count / side
-        if blur > _LEAST_BLUR:
+        beside = (_SMOOTH + blur * blur) / 2
+        if beside > _MOST_BESIDE:
             planes = np.stack([_blurred_round(plane, blur) for plane in planes])
+            beside = _SMOOTH / 2
         square = Tile(np.zeros((count, count, 4), np.float32), Region(0, 0, count, count))
-        in_bands(
-            _soften_rows, count, planes if len(planes) == 3 else planes[[0, 0, 0]], square.pixels
-        )
+        in_bands(_soften_rows, count, planes, np.float32(beside), square.pixels)
         return square
 
 
 _DISC = 4.0
 """The width of an even disc, of the deviation of the light that it throws along a line."""
 
-_LEAST_BLUR = 0.3
-"""Parts of the floor from which on a blur shows beside that which hides single rays."""
+_SMOOTH = 0.5
+"""The variance, in parts of the floor, of the blur that hides single rays."""
+
+_MOST_BESIDE = 1 / 3
+"""How much a part may take from either side; where more is to be taken, what is about it is blurred before."""
 
 
 def _blurred_round(plane: NDArray[np.float32], deviation: float) -> NDArray[np.float32]:
@@ -325,24 +328,24 @@ class _High(NamedTuple):
 
 
 @compiled
-def _soften_rows(first: int, last: int, planes: NDArray[np.float32], result: Picture) -> None:
-    """Planes `(K, N, N)` that repeat as channels of px, each a little from those about it: a quarter and a half."""
+def _soften_rows(
+    first: int, last: int, planes: NDArray[np.float32], beside: np.float32, result: Picture
+) -> None:
+    """Planes `(K, N, N)` that repeat as red, green and blue, one as all three, each part in part from those on either
+    side."""
     side = planes.shape[1]
     line = np.empty(side + 2, np.float32)
-    half, quarter = np.float32(0.5), np.float32(0.25)
-    for channel in range(planes.shape[0]):
-        plane = planes[channel]
+    own = np.float32(1.0) - beside - beside
+    for channel in range(3):
+        plane = planes[min(channel, planes.shape[0] - 1)]
         for y in range(first, last):
-            above, here, below = (
-                plane[y - 1 if y > 0 else side - 1],
-                plane[y],
-                plane[y + 1 if y + 1 < side else 0],
-            )
+            above, here = plane[y - 1 if y > 0 else side - 1], plane[y]
+            below = plane[y + 1 if y + 1 < side else 0]
             for x in range(side):
-                line[x + 1] = half * here[x] + quarter * (above[x] + below[x])
+                line[x + 1] = own * here[x] + beside * (above[x] + below[x])
             line[0], line[side + 1] = line[side], line[1]
             for x in range(side):
-                result[y, x, channel] = half * line[x + 1] + quarter * (line[x] + line[x + 2])
+                result[y, x, channel] = own * line[x + 1] + beside * (line[x] + line[x + 2])
 
 
 @compiled

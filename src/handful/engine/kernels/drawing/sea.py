@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, compiled_in, in_bands
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Field = NDArray[np.float32]
@@ -25,6 +25,8 @@ _MIRRORS = 0.0204
 
 _MOST_LOOKS = 4
 """A px far away is looked at in so many places, one behind the other."""
+
+_LEAST_FACING = 0.02
 
 _FACES = 256
 """Steps of a table of how much is reflected, by how far aside it comes from."""
@@ -44,6 +46,13 @@ class Slopes(NamedTuple):
     starts: NDArray[np.int64]
     sides: NDArray[np.int64]
     lost: Field
+
+
+class Finer(NamedTuple):
+    """One of the sizes of a square: where it begins, and how wide it is."""
+
+    begins: int
+    side: int
 
 
 class Eye(NamedTuple):
@@ -108,28 +117,138 @@ def mirrored(facing: float, rough: float) -> float:
     return _MIRRORS + (1.0 - _MIRRORS) * steep / (1.0 + 22.7 * math.pow(rough, 1.5))
 
 
-@compiled
-def _slope(slopes: Field, begins: int, side: int, u: float, v: float) -> tuple[float, float]:
-    """The slopes at a place of the square, from 0 to 1 and round again, in the size that begins there."""
-    x, y = u * side - 0.5, v * side - 0.5
+@compiled_in
+def _slope(
+    slopes: Field, begins: int, side: int, x: float, y: float
+) -> tuple[np.float32, np.float32]:
+    """The slopes at a place of the square, in its parts and round again, in the size that begins there."""
     across, down = math.floor(x), math.floor(y)
     s, t = np.float32(x - across), np.float32(y - down)
     i, j, last = int(across), int(down), side - 1
     row, below = begins + (j & last) * side, begins + ((j + 1) & last) * side
     i0, i1 = i & last, (i + 1) & last
-    a, b, c, d = (
-        np.uint64(row + i0),
-        np.uint64(row + i1),
-        np.uint64(below + i0),
-        np.uint64(below + i1),
-    )
+    a, b = np.uint64(2 * (row + i0)), np.uint64(2 * (row + i1))
+    c, d = np.uint64(2 * (below + i0)), np.uint64(2 * (below + i1))
+    one = np.uint64(1)
     w3 = s * t
     w1, w2 = s - w3, t - w3
     w0 = np.float32(1.0) - s - w2
     return (
-        w0 * slopes[a, 0] + w1 * slopes[b, 0] + w2 * slopes[c, 0] + w3 * slopes[d, 0],
-        w0 * slopes[a, 1] + w1 * slopes[b, 1] + w2 * slopes[c, 1] + w3 * slopes[d, 1],
+        w0 * slopes[a] + w1 * slopes[b] + w2 * slopes[c] + w3 * slopes[d],
+        w0 * slopes[a + one] + w1 * slopes[b + one] + w2 * slopes[c + one] + w3 * slopes[d + one],
     )
+
+
+@compiled
+def _slopes_seen(
+    slopes: Field,
+    nearer: Finer,
+    smaller: Finer,
+    side: float,
+    first_x: float,
+    step_x: float,
+    z: float,
+    tilted: Field,
+) -> None:
+    """The slopes `(2, W)`, across and away, of the water so many metres aside and before one along a row, from the square
+    in the sizes that are seen there: as it is, and smaller and turned."""
+    cosine, sine = math.cos(_TURNED), math.sin(_TURNED)
+    first_strong = np.float32(_FIRST_STRONG)
+    turned, askew = np.float32(_SECOND_STRONG * cosine), np.float32(_SECOND_STRONG * sine)
+    by, by_smaller = nearer.side / side, smaller.side / (side * _SECOND)
+    v = z * by - 0.5
+    for x in range(tilted.shape[1]):
+        mx = first_x + x * step_x
+        ax, az = _slope(slopes, nearer.begins, nearer.side, mx * by - 0.5, v)
+        bx, bz = _slope(
+            slopes, smaller.begins, smaller.side,
+            (mx * cosine - z * sine) * by_smaller - 0.5, (mx * sine + z * cosine) * by_smaller - 0.5,
+        )  # fmt: skip
+        tilted[0, x] = first_strong * ax + turned * bx + askew * bz
+        tilted[1, x] = first_strong * az + turned * bz - askew * bx
+
+
+@compiled_along
+def _fades(x: np.float32) -> np.float32:
+    """The exponential of -x, from 0 to 80, within 2 of 100,000: a float's own bits take the whole powers of two."""
+    t = x * np.float32(1.4426950408889634)
+    whole = np.floor(t)
+    f = t - whole
+    share = np.float32(0.0096181) + f * (np.float32(-0.0013333) + f * np.float32(0.000154))
+    share = np.float32(0.2402265) + f * (np.float32(-0.0555041) + f * share)
+    share = np.float32(1.0) + f * (np.float32(-0.6931472) + f * share)
+    return share * np.int32((np.int32(127) - np.int32(whole)) << np.int32(23)).view(np.float32)
+
+
+@compiled_along
+def _face(
+    tilted: Field,
+    aside: np.float32,
+    step: np.float32,
+    below: np.float32,
+    lens: np.float32,
+    facing: Field,
+) -> None:
+    """How far what is seen along a row faces one `(W,)`: the cosine. The first is `aside`, and the next a `step` from it."""
+    across, away = tilted[0], tilted[1]
+    one, least = np.float32(1.0), np.float32(_LEAST_FACING)
+    for x in range(facing.shape[0]):
+        dx = aside + np.float32(np.int32(x)) * step
+        sx, sz = across[x], away[x]
+        long = dx * dx + below * below + lens * lens
+        size = one + sx * sx + sz * sz
+        facing[x] = max(least, (below + sx * dx + sz * lens) / np.sqrt(long * size))
+
+
+@compiled
+def _reflect(facing: Field, shares: Field, reflected: Field) -> None:
+    """How much of what they mirror comes from what faces one so far, by a table of that."""
+    most = np.float32(_FACES)
+    for x in range(facing.shape[0]):
+        aside = (np.float32(1.0) - min(np.float32(1.0), facing[x])) * most
+        whole = np.uint64(aside)
+        share = shares[whole]
+        reflected[x] = share + (aside - np.float32(whole)) * (shares[whole + np.uint64(1)] - share)
+
+
+@compiled_along
+def _shine(
+    tilted: Field,
+    facing: Field,
+    reflected: Field,
+    aside: np.float32,
+    step: np.float32,
+    below: np.float32,
+    lens: np.float32,
+    way: tuple[np.float32, np.float32, np.float32],
+    spread: np.float32,
+    shines: Field,
+) -> None:
+    """Add what is seen along a row `(3, W)`: how much of the sky low down, how much more of it as high as is mirrored, and
+    how much a lamp glitters."""
+    across, away = tilted[0], tilted[1]
+    mirrors, highs, glitters = shines[0], shines[1], shines[2]
+    one, two, zero = np.float32(1.0), np.float32(2.0), np.float32(0.0)
+    flat, most, least = np.float32(0.05), np.float32(30.0), np.float32(1e-4)
+    strong = np.float32(1.0 / (8.0 * math.pi)) / spread
+    for x in range(facing.shape[0]):
+        dx = aside + np.float32(np.int32(x)) * step
+        sx, sz, share = across[x], away[x], reflected[x]
+        by = one / np.sqrt(dx * dx + below * below + lens * lens)
+        down = below * by
+        size = one / np.sqrt(one + sx * sx + sz * sz)
+        high = min(one, abs(two * facing[x] * size - down))
+        mirrors[x] += share
+        highs[x] += share * high * (two - high)
+        hx, hy, hz = way[0] - dx * by, way[1] + down, way[2] - lens * by
+        shown = hy > least
+        hy = max(hy, least)
+        px, pz = -hx / hy - sx, -hz / hy - sz
+        off = min(most, (px * px + pz * pz) / (two * spread))
+        shown = shown and off < most
+        wide = (hx * hx + hy * hy + hz * hz) / (hy * hy)
+        bright = share * _fades(off) * strong * wide * wide / max(flat, down)
+        glitters[x] += bright if shown else zero
 
 
 @compiled
@@ -147,9 +266,14 @@ def _sea_rows(
     sky: Sky,
     picture: Picture,
 ) -> None:
-    cosine, sine = math.cos(_TURNED), math.sin(_TURNED)
-    shares = np.empty(_FACES + 2)
+    width = picture.shape[1]
+    shares = np.empty(_FACES + 2, np.float32)
+    tilted, shines = np.empty((2, width), np.float32), np.empty((3, width), np.float32)
+    facing, reflected = np.empty(width, np.float32), np.empty(width, np.float32)
     most, cell = sides.shape[0] - 1, eye.side / sides[0]
+    way = np.float32(sky.way[0]), np.float32(sky.way[1]), np.float32(sky.way[2])
+    aside, step = (left + 0.5) / scale - eye.x, 1.0 / scale
+    flat = slopes.reshape(-1)
     for y in range(first, last):
         below = (y + top + 0.5) / scale - eye.y
         cover = min(1.0, max(0.0, below * scale + 0.5))
@@ -166,62 +290,34 @@ def _sea_rows(
             _FIRST_STRONG * _FIRST_STRONG * lost[level]
             + _SECOND_STRONG * _SECOND_STRONG * lost[level2]
         )
-        spread = unseen + sky.wide
         for n in range(_FACES + 2):
             shares[n] = mirrored(max(0.0, 1.0 - n / _FACES), math.sqrt(2.0 * unseen))
         mist = sky.mist * far / (far + 400.0 * eye.high)
-        for x in range(picture.shape[1]):
-            dx = (x + left + 0.5) / scale - eye.x
-            long = math.sqrt(dx * dx + below * below + eye.lens * eye.lens)
-            ex, ey, ez = dx / long, -below / long, eye.lens / long
-            red, green, blue = 0.0, 0.0, 0.0
-            for n in range(looks):
-                z = far + deep * ((n + 0.5) / looks - 0.5)
-                mx = dx * z / eye.lens
-                u, v = mx / eye.side, z / eye.side
-                ax, az = _slope(slopes, starts[level], sides[level], u, v)
-                u2, v2 = (mx * cosine - z * sine) / eye.side, (mx * sine + z * cosine) / eye.side
-                bx, bz = _slope(slopes, starts[level2], sides[level2], u2 / _SECOND, v2 / _SECOND)
-                sx = _FIRST_STRONG * ax + _SECOND_STRONG * (bx * cosine + bz * sine)
-                sz = _FIRST_STRONG * az + _SECOND_STRONG * (bz * cosine - bx * sine)
-                size = 1.0 / math.sqrt(1.0 + sx * sx + sz * sz)
-                facing = max(0.02, -(ey - sx * ex - sz * ez) * size)
-                aside = (1.0 - min(1.0, facing)) * _FACES
-                whole = int(aside)
-                share = shares[whole] + (aside - whole) * (shares[whole + 1] - shares[whole])
-                up = ey + 2.0 * facing * size
-                high = min(1.0, max(0.0, abs(up)))
-                high = high * (2.0 - high)
-                hx, hy, hz = sky.way[0] - ex, sky.way[1] - ey, sky.way[2] - ez
-                glitter = 0.0
-                if hy > 1e-4:
-                    px, pz = -hx / hy - sx, -hz / hy - sz
-                    off = (px * px + pz * pz) / (2.0 * spread)
-                    if off < 30.0:
-                        steep = hy * hy / (hx * hx + hy * hy + hz * hz)
-                        glitter = (
-                            share
-                            * math.exp(-off)
-                            / (8.0 * math.pi * spread * max(0.05, -ey) * steep * steep)
-                        )
-                red += (
-                    share * (sky.low[0] + (sky.high[0] - sky.low[0]) * high)
-                    + (1.0 - share) * sky.body[0]
-                    + glitter * sky.lamp[0]
+        shines[:] = np.float32(0.0)
+        place = np.float32(aside), np.float32(step), np.float32(below), np.float32(eye.lens)
+        nearer, smaller = Finer(starts[level], sides[level]), Finer(starts[level2], sides[level2])
+        for n in range(looks):
+            z = far + deep * ((n + 0.5) / looks - 0.5)
+            by = z / eye.lens
+            _slopes_seen(flat, nearer, smaller, eye.side, aside * by, step * by, z, tilted)
+            _face(tilted, *place, facing)
+            _reflect(facing, shares, reflected)
+            _shine(tilted, facing, reflected, *place, way, np.float32(unseen + sky.wide), shines)
+        part = cover * (1.0 - mist) / looks
+        for channel in range(3):
+            low, more = (
+                np.float32(part * sky.low[channel]),
+                np.float32(part * (sky.high[channel] - sky.low[channel])),
+            )
+            body, lamp = np.float32(part * sky.body[channel]), np.float32(part * sky.lamp[channel])
+            hazy = np.float32(cover * mist * sky.low[channel])
+            for x in range(width):
+                mirrors = shines[0, x]
+                picture[y, x, channel] = (
+                    hazy
+                    + low * mirrors
+                    + more * shines[1, x]
+                    + body * (looks - mirrors)
+                    + lamp * shines[2, x]
                 )
-                green += (
-                    share * (sky.low[1] + (sky.high[1] - sky.low[1]) * high)
-                    + (1.0 - share) * sky.body[1]
-                    + glitter * sky.lamp[1]
-                )
-                blue += (
-                    share * (sky.low[2] + (sky.high[2] - sky.low[2]) * high)
-                    + (1.0 - share) * sky.body[2]
-                    + glitter * sky.lamp[2]
-                )
-            part = cover * (1.0 - mist) / looks
-            hazy = cover * mist
-            picture[y, x, 0] = red * part + sky.low[0] * hazy
-            picture[y, x, 1] = green * part + sky.low[1] * hazy
-            picture[y, x, 2] = blue * part + sky.low[2] * hazy
-            picture[y, x, 3] = cover
+        picture[y, :, 3] = np.float32(cover)

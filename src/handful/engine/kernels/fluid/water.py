@@ -15,11 +15,12 @@ from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
+import scipy.fft
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key, philox
 from handful.engine.kernels.chance.purposes import HOW_A_WAVE_BEGINS
-from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, in_bands, thread_count
 
 Field = NDArray[np.float32]
 Waves = NDArray[np.complex64]
@@ -116,7 +117,7 @@ _AHEAD = 16 / 3
 
 def summed(waves: Waves) -> Waves:
     """The field that is the sum of waves."""
-    field: Waves = np.fft.ifft2(waves, norm="forward").astype(np.complex64)
+    field: Waves = scipy.fft.ifft2(waves, norm="forward", workers=thread_count())
     return field
 
 
@@ -136,25 +137,28 @@ def light_below(
     slopes: Field, cell: float, depth: float, indices: Sequence[float], sun: Sun
 ) -> Field:
     """The light on a floor under waves with slopes `(N, N, 2)`, in cells of so many metres, `depth` m
-    below, for some indices of refraction: `(K, M, M)`, 1 in the mean, where a still surface would leave 1 everywhere."""
+    below, for some indices of refraction from the least to the most: `(K, M, M)`, 1 in the mean, where a still surface would
+    leave 1 everywhere. Rays of indices between the first and the last fall between where those do."""
     side = len(slopes)
     size = side * _FINER
     across, down = sun.low * math.cos(sun.direction), sun.low * math.sin(sun.direction)
     way = math.sin(across), math.sin(down)
+    ends = sorted({indices[0], indices[-1]})
+    gone = np.empty((len(ends), 2, side + 2 * _EDGE, side + 2 * _EDGE), np.float32)
+    own = gone[..., _EDGE:-_EDGE, _EDGE:-_EDGE]
+    for index, to in zip(ends, own, strict=True):
+        in_bands(_bend_rows, side, slopes, depth * _FINER / cell, index, *way, to)
+    gone[..., :_EDGE] = gone[..., side : side + _EDGE]
+    gone[..., -_EDGE:] = gone[..., _EDGE : 2 * _EDGE]
+    gone[..., :_EDGE, :] = gone[..., side : side + _EDGE, :]
+    gone[..., -_EDGE:, :] = gone[..., _EDGE : 2 * _EDGE, :]
+    shares = np.array([(index - ends[0]) / max(1e-9, ends[-1] - ends[0]) for index in indices])
+    farthest = math.ceil(_OVER * float(np.abs(own[:, 1]).max())) + 2
+    high = min(size, size // _PARTS + 2 * farthest)
+    floors = np.empty((_PARTS, len(indices), high + 1, size), np.float32)
+    in_bands(_fall_strips, _PARTS, gone, shares.astype(np.float32), farthest, floors, band=1)
     light = np.empty((len(indices), size, size), np.float32)
-    gone = np.empty((2, side + 2 * _EDGE, side + 2 * _EDGE), np.float32)
-    own = gone[:, _EDGE:-_EDGE, _EDGE:-_EDGE]
-    for index, plane in zip(indices, light, strict=True):
-        in_bands(_bend_rows, side, slopes, depth * _FINER / cell, index, *way, own)
-        for edge, whence in ((slice(None, _EDGE), slice(side, side + _EDGE)),
-                             (slice(-_EDGE, None), slice(_EDGE, 2 * _EDGE))):  # fmt: skip
-            gone[:, :, edge] = gone[:, :, whence]
-            gone[:, edge] = gone[:, whence]
-        farthest = math.ceil(_OVER * float(np.abs(own[1]).max())) + 2
-        high = min(size, size // _PARTS + 2 * farthest)
-        floors = np.empty((_PARTS, high + 1, size), np.float32)
-        in_bands(_fall_strips, _PARTS, *gone, farthest, floors, band=1)
-        in_bands(_sum_rows, size, floors, farthest, plane)
+    in_bands(_sum_rows, size, floors, farthest, light)
     return light
 
 
@@ -225,54 +229,67 @@ def _between(t: float) -> tuple[np.float32, np.float32, np.float32, np.float32]:
 
 
 @compiled_along
-def _where_they_fall(
-    n: int,
-    across: Field,
-    down: Field,
-    top: int,
-    lines: Field,
-    falls: Field,
-    parts: NDArray[np.int32],
-    high: int,
-) -> None:
-    """Of row n of rays how far behind a place of the floor each falls, across and down, the product of both, and in which
-    four numbers of a strip that begins at `top`: first the first ray over each cell, then the second, and so on."""
-    side, last = across.shape[1] - 2 * _EDGE, np.int32((across.shape[1] - 2 * _EDGE) * _FINER - 1)
-    wide, lowest = last + np.int32(1), np.int32(high - 1)
-    rays = _FINER * _RAYS
+def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
+    """How far row n of rays falls aside and down `(2, R)`: first the first ray over each cell, then the second, and so on."""
+    side, rays = gone.shape[1] - 2 * _EDGE, _FINER * _RAYS
     v = (n + 0.5) / rays - 0.5
     j = int(math.floor(v))
     w0, w1, w2, w3 = _between(v - j)
     j += _EDGE - 1
-    for k, plane in enumerate((across, down)):
-        first, second, third, fourth, line = (
-            plane[j],
-            plane[j + 1],
-            plane[j + 2],
-            plane[j + 3],
-            lines[k],
-        )
+    for k in range(2):
+        above, here, line = gone[k, j], gone[k, j + 1], lines[k]
+        below, under = gone[k, j + 2], gone[k, j + 3]
         for x in range(side + 2 * _EDGE):
-            line[x] = w0 * first[x] + w1 * second[x] + w2 * third[x] + w3 * fourth[x]
-    there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
+            line[x] = w0 * above[x] + w1 * here[x] + w2 * below[x] + w3 * under[x]
     for ray in range(rays):
         u = (ray + 0.5) / rays - 0.5
         i = int(math.floor(u))
         w0, w1, w2, w3 = _between(u - i)
         i += _EDGE - 1
-        here = np.float32((ray + 0.5) / _RAYS - 0.5)
-        own = slice(ray * side, (ray + 1) * side)
-        aside, behind, both, part = falls[0, own], falls[1, own], falls[2, own], parts[own]
         for k in range(2):
-            line, found = lines[k, i:], falls[k, own]
+            line, found = lines[k, i:], ways[k, ray * side : (ray + 1) * side]
             for x in range(side):
                 found[x] = w0 * line[x] + w1 * line[x + 1] + w2 * line[x + 2] + w3 * line[x + 3]
+
+
+@compiled_along
+def _where_they_fall(
+    n: int,
+    ways: Field,
+    others: Field,
+    share: np.float32,
+    top: int,
+    high: int,
+    ring: int,
+    falls: Field,
+    parts: NDArray[np.int32],
+) -> None:
+    """Of row n of rays, which go a share of the way from some to others, how far behind a place of the floor each falls,
+    across and down, the product of both, and in which four numbers of a strip that begins at `top` and is so `high`, of
+    which there are as many rows as the ring has."""
+    rays = _FINER * _RAYS
+    side = parts.shape[0] // rays
+    wide = np.int32(side * _FINER)
+    last, lowest = np.int32(side * _FINER - 1), np.int32(high - 1)
+    round_it = np.int32(ring - 1)
+    there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
+    for ray in range(rays):
+        here = np.float32((ray + 0.5) / _RAYS - 0.5)
+        own = slice(ray * side, (ray + 1) * side)
+        across, down, across_to, down_to = (
+            ways[0, own],
+            ways[1, own],
+            others[0, own],
+            others[1, own],
+        )
+        aside, behind, both, part = falls[0, own], falls[1, own], falls[2, own], parts[own]
         for x in range(side):
-            a, b = aside[x] + np.float32(_FINER * x) + here, behind[x] + there
+            a = across[x] + share * (across_to[x] - across[x]) + np.float32(_FINER * x) + here
+            b = down[x] + share * (down_to[x] - down[x]) + there
             left, above = np.floor(a), np.floor(b)
             p, q = a - left, b - above
             aside[x], behind[x], both[x] = p, q, p * q
-            row = min(np.int32(above) & last, lowest)
+            row = min(np.int32(above) & last, lowest) & round_it
             part[x] = np.int32(4) * (row * wide + (np.int32(left) & last))
 
 
@@ -290,46 +307,73 @@ def _fall_on(falls: Field, parts: NDArray[np.int32], sums: Field) -> None:
 
 @compiled
 def _fall_strips(
-    first: int, last: int, across: Field, down: Field, farthest: int, floors: Field
+    first: int,
+    last: int,
+    gone: Field,
+    shares: NDArray[np.float32],
+    farthest: int,
+    floors: Field,
 ) -> None:
     """Rays through strips of water, each strip onto a floor of its own that begins `farthest` above it: each ray on the
     four places of the floor about where it falls. A place counts its rays and how far behind it they fall, as what is
     about it follows from those (Vincenti et al., Computer Physics Communications 210, 2017, deposit charges so)."""
-    high, size = floors.shape[1] - 1, floors.shape[2]
-    rows = size // floors.shape[0] * _RAYS
-    lines = np.empty((2, across.shape[1]), np.float32)
+    high, size = floors.shape[2] - 1, floors.shape[3]
+    rows = size // floors.shape[0]
+    ring = 1
+    while ring < (2 * farthest + 2 if high < size else size):
+        ring *= 2
+    lines = np.empty((2, gone.shape[3]), np.float32)
+    ways = np.empty((2, 2, size * _RAYS), np.float32)
     falls, parts = np.empty((3, size * _RAYS), np.float32), np.empty(size * _RAYS, np.int32)
-    sums = np.empty((high, size, 4), np.float32)
-    share = np.float32(1.0 / (_RAYS * _RAYS))
+    sums = np.zeros((shares.shape[0], ring, size, 4), np.float32)
     for strip in range(first, last):
-        sums[:] = np.float32(0.0)
-        top = strip * (size // floors.shape[0]) - farthest
-        for n in range(strip * rows, (strip + 1) * rows):
-            _where_they_fall(n, across, down, top, lines, falls, parts, high)
-            _fall_on(falls, parts, sums)
-        floor = floors[strip]
-        floor[0] = np.float32(0.0)
-        for y in range(high):
-            before = size - 1
-            for x in range(size):
-                all_of, p, q, both = sums[y, x, 0], sums[y, x, 1], sums[y, x, 2], sums[y, x, 3]
-                right, right_both = sums[y, before, 1], sums[y, before, 3]
-                floor[y, x] += share * (all_of - p - q + both + right - right_both)
-                floor[y + 1, x] = share * (q - both + right_both)
-                before = x
+        top = strip * rows - farthest
+        floors[strip, :, 0] = np.float32(0.0)
+        for y in range(rows):
+            for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
+                for end in range(gone.shape[0]):
+                    _ways_of(n, gone[end], lines, ways[end])
+                other = ways[gone.shape[0] - 1]
+                for k in range(shares.shape[0]):
+                    _where_they_fall(n, ways[0], other, shares[k], top, high, ring, falls, parts)
+                    _fall_on(falls, parts, sums[k])
+            if high < size:
+                _spread(y, sums, floors[strip])
+        for y in range(rows if high < size else 0, high):
+            _spread(y, sums, floors[strip])
+
+
+@compiled
+def _spread(y: int, sums: Field, floors: Field) -> None:
+    """The light of a row of a strip, on which nothing more will fall, from what its places have counted: on each and on
+    the next ones beside and below. They count from nothing again."""
+    size = floors.shape[2]
+    share = np.float32(1.0 / (_RAYS * _RAYS))
+    for k in range(floors.shape[0]):
+        row, before = sums[k, y & (sums.shape[1] - 1)], size - 1
+        here, below = floors[k, y], floors[k, y + 1]
+        for x in range(size):
+            all_of, p, q, both = row[x, 0], row[x, 1], row[x, 2], row[x, 3]
+            right, right_both = row[before, 1], row[before, 3]
+            here[x] += share * (all_of - p - q + both + right - right_both)
+            below[x] = share * (q - both + right_both)
+            before = x
+        row[:] = np.float32(0.0)
 
 
 @compiled_along
 def _sum_rows(first: int, last: int, floors: Field, farthest: int, light: Field) -> None:
     """What the strips leave on each row of the floor, which repeats."""
-    high, size = floors.shape[1] - 1, floors.shape[2]
-    for y in range(first, last):
-        row = light[y]
-        row[:] = np.float32(0.0)
-        for strip in range(floors.shape[0]):
-            there = (y - strip * (size // floors.shape[0]) + farthest) & (size - 1)
-            while there <= high:
-                one = floors[strip, there]
-                for x in range(size):
-                    row[x] += one[x]
-                there += size
+    high, size = floors.shape[2] - 1, floors.shape[3]
+    rows = size // floors.shape[0]
+    for k in range(floors.shape[1]):
+        for y in range(first, last):
+            row = light[k, y]
+            row[:] = np.float32(0.0)
+            for strip in range(floors.shape[0]):
+                there = (y - strip * rows + farthest) & (size - 1)
+                while there <= high:
+                    one = floors[strip, k, there]
+                    for x in range(size):
+                        row[x] += one[x]
+                    there += size
