@@ -82,10 +82,11 @@ class Whole(TestCase):
         self.assertEqual(list(sizes.sides), [64, 32, 16, 8, 4, 2, 1])
         whole = float((slopes**2).mean(axis=(0, 1)).sum() / 2)
         for start, side, lost in zip(sizes.starts, sizes.sides, sizes.lost, strict=True):
-            kept = sizes.slopes[start : start + side**2]
-            self.assertAlmostEqual(
-                float((kept**2).mean(axis=0).sum() / 2) + float(lost), whole, places=6
-            )
+            kept = sizes.slopes[start : start + (side + 1) ** 2].reshape(side + 1, side + 1, 2)
+            np.testing.assert_array_equal(kept[-1], kept[0])
+            np.testing.assert_array_equal(kept[:, -1], kept[:, 0])
+            square = (kept[:-1, :-1].astype(float) ** 2).mean(axis=(0, 1)).sum() / 2
+            self.assertAlmostEqual(float(square) + float(lost), whole, places=6)
         self.assertEqual(float(sizes.lost[0]), 0)
 
     def test_it_returns(self) -> None:

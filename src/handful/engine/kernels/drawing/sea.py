@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled, compiled_along, compiled_in, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Field = NDArray[np.float32]
@@ -39,8 +39,8 @@ _FIRST_STRONG, _SECOND_STRONG = 0.8, 0.6
 
 
 class Slopes(NamedTuple):
-    """A square of slopes in sizes that halve `(M, 2)`: where each begins, how wide it is, and how much of the
-    square of a slope is lost in it."""
+    """A square of slopes in sizes that halve `(M, 2)`, each with its first row and column once more at its ends: where each
+    begins, how wide it is without these, and how much of the square of a slope is lost in it."""
 
     slopes: Field
     starts: NDArray[np.int64]
@@ -53,6 +53,16 @@ class Finer(NamedTuple):
 
     begins: int
     side: int
+
+
+class Room(NamedTuple):
+    """Room for what is found along a row of a picture."""
+
+    index: NDArray[np.int32]
+    behind: Field
+    first: Field
+    second: Field
+    tilted: Field
 
 
 class Eye(NamedTuple):
@@ -82,20 +92,22 @@ class Sky(NamedTuple):
 
 def sizes_of(slopes: Field) -> Slopes:
     """Slopes `(N, N, 2)` on a square that repeats, N a power of two, in sizes that halve."""
-    levels, whole = [slopes], float((slopes**2).mean(axis=(0, 1)).sum() / 2)
-    while len(levels[-1]) > 1:
-        last = levels[-1]
-        levels.append(
-            0.25 * (last[::2, ::2] + last[1::2, ::2] + last[::2, 1::2] + last[1::2, 1::2])
-        )
-    lost = [whole - float((level**2).mean(axis=(0, 1)).sum() / 2) for level in levels]
-    sides = np.array([len(level) for level in levels], np.int64)
-    return Slopes(
-        np.concatenate([level.reshape(-1, 2) for level in levels]).astype(np.float32),
-        np.concatenate([[0], np.cumsum(sides[:-1] ** 2)]),
-        sides,
-        np.maximum(0, lost).astype(np.float32),
-    )
+    count = len(slopes).bit_length()
+    sides = len(slopes) >> np.arange(count)
+    starts = np.concatenate([[0], np.cumsum((sides + 1) ** 2)])
+    sizes, squares = np.empty((starts[-1], 2), np.float32), np.empty(count)
+    last = slopes
+    for k in range(count):
+        to = sizes[starts[k] : starts[k + 1]].reshape(sides[k] + 1, -1, 2)
+        level = slopes
+        if k:
+            level = np.empty((sides[k], sides[k], 2), np.float32)
+            _halve_rows(0, int(sides[k]), last, level)
+        to[:-1, :-1], to[-1, :-1] = level, level[0]
+        to[:, -1] = to[:, 0]
+        squares[k] = float(np.vdot(level, level)) / (2 * level.shape[0] * level.shape[1])
+        last = level
+    return Slopes(sizes, starts[:-1], sides, np.maximum(0, squares[0] - squares).astype(np.float32))
 
 
 def draw_sea(slopes: Slopes, eye: Eye, sky: Sky, scale: float, region: Region) -> Tile:
@@ -117,55 +129,98 @@ def mirrored(facing: float, rough: float) -> float:
     return _MIRRORS + (1.0 - _MIRRORS) * steep / (1.0 + 22.7 * math.pow(rough, 1.5))
 
 
-@compiled_in
-def _slope(
-    slopes: Field, begins: int, side: int, x: float, y: float
-) -> tuple[np.float32, np.float32]:
-    """The slopes at a place of the square, in its parts and round again, in the size that begins there."""
-    across, down = math.floor(x), math.floor(y)
-    s, t = np.float32(x - across), np.float32(y - down)
-    i, j, last = int(across), int(down), side - 1
-    row, below = begins + (j & last) * side, begins + ((j + 1) & last) * side
-    i0, i1 = i & last, (i + 1) & last
-    a, b = np.uint64(2 * (row + i0)), np.uint64(2 * (row + i1))
-    c, d = np.uint64(2 * (below + i0)), np.uint64(2 * (below + i1))
-    one = np.uint64(1)
-    w3 = s * t
-    w1, w2 = s - w3, t - w3
-    w0 = np.float32(1.0) - s - w2
-    return (
-        w0 * slopes[a] + w1 * slopes[b] + w2 * slopes[c] + w3 * slopes[d],
-        w0 * slopes[a + one] + w1 * slopes[b + one] + w2 * slopes[c + one] + w3 * slopes[d + one],
-    )
+@compiled_along
+def _halve_rows(first: int, last: int, finer: Field, level: Field) -> None:
+    quarter = np.float32(0.25)
+    for y in range(first, last):
+        above, below, to = (
+            finer[2 * y].reshape(-1),
+            finer[2 * y + 1].reshape(-1),
+            level[y].reshape(-1),
+        )
+        for x in range(level.shape[1]):
+            for k in range(2):
+                n = 4 * x + k
+                to[2 * x + k] = quarter * (above[n] + above[n + 2] + below[n] + below[n + 2])
+
+
+@compiled_along
+def _between(
+    begins: tuple[float, float],
+    step: tuple[float, float],
+    size: Finer,
+    index: NDArray[np.int32],
+    behind: Field,
+) -> None:
+    """Along a row of a picture, from a place of a square in its parts on: the first of the four that each px is between,
+    and how far behind it that is across and down `(2, W)`."""
+    wide, last = np.int32(size.side + 1), np.int32(size.side - 1)
+    begin = np.int32(2 * size.begins)
+    u, v = np.float32(begins[0] % size.side), np.float32(begins[1] % size.side)
+    du, dv = np.float32(step[0]), np.float32(step[1])
+    aside, below = behind[0], behind[1]
+    for x in range(index.shape[0]):
+        far = np.float32(np.int32(x))
+        a, b = u + far * du, v + far * dv
+        left, top = np.floor(a), np.floor(b)
+        aside[x], below[x] = a - left, b - top
+        i, j = np.int32(left) & last, np.int32(top) & last
+        index[x] = begin + np.int32(2) * (j * wide + i)
+
+
+@compiled
+def _take(flat: Field, side: int, index: NDArray[np.int32], behind: Field, taken: Field) -> None:
+    """The two slopes `(2, W)` straight between the four places about each px."""
+    one, two, three, below = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(2 * (side + 1))
+    for x in range(index.shape[0]):
+        i = np.uint64(index[x])
+        j = i + below
+        s, t = behind[0, x], behind[1, x]
+        a, b = (
+            flat[i] + t * (flat[j] - flat[i]),
+            flat[i + one] + t * (flat[j + one] - flat[i + one]),
+        )
+        c = flat[i + two] + t * (flat[j + two] - flat[i + two])
+        d = flat[i + three] + t * (flat[j + three] - flat[i + three])
+        taken[0, x], taken[1, x] = a + s * (c - a), b + s * (d - b)
+
+
+@compiled_along
+def _tilt(first: Field, second: Field, tilted: Field) -> None:
+    """Both layers of waves as one: the second is turned."""
+    strong = np.float32(_FIRST_STRONG)
+    turned = np.float32(_SECOND_STRONG * math.cos(_TURNED))
+    askew = np.float32(_SECOND_STRONG * math.sin(_TURNED))
+    ax, az, bx, bz = first[0], first[1], second[0], second[1]
+    across, away = tilted[0], tilted[1]
+    for x in range(ax.shape[0]):
+        across[x] = strong * ax[x] + turned * bx[x] + askew * bz[x]
+        away[x] = strong * az[x] + turned * bz[x] - askew * bx[x]
 
 
 @compiled
 def _slopes_seen(
-    slopes: Field,
+    flat: Field,
     nearer: Finer,
     smaller: Finer,
     side: float,
     first_x: float,
     step_x: float,
     z: float,
-    tilted: Field,
+    room: Room,
 ) -> None:
-    """The slopes `(2, W)`, across and away, of the water so many metres aside and before one along a row, from the square
-    in the sizes that are seen there: as it is, and smaller and turned."""
-    cosine, sine = math.cos(_TURNED), math.sin(_TURNED)
-    first_strong = np.float32(_FIRST_STRONG)
-    turned, askew = np.float32(_SECOND_STRONG * cosine), np.float32(_SECOND_STRONG * sine)
-    by, by_smaller = nearer.side / side, smaller.side / (side * _SECOND)
-    v = z * by - 0.5
-    for x in range(tilted.shape[1]):
-        mx = first_x + x * step_x
-        ax, az = _slope(slopes, nearer.begins, nearer.side, mx * by - 0.5, v)
-        bx, bz = _slope(
-            slopes, smaller.begins, smaller.side,
-            (mx * cosine - z * sine) * by_smaller - 0.5, (mx * sine + z * cosine) * by_smaller - 0.5,
-        )  # fmt: skip
-        tilted[0, x] = first_strong * ax + turned * bx + askew * bz
-        tilted[1, x] = first_strong * az + turned * bz - askew * bx
+    """The slopes, across and away, of the water so many metres aside and before one along a row, from the square in the
+    sizes that are seen there: as it is, and smaller and turned."""
+    by, less = nearer.side / side, smaller.side / (side * _SECOND)
+    cosine, sine = math.cos(_TURNED) * less, math.sin(_TURNED) * less
+    _between(
+        (first_x * by - 0.5, z * by - 0.5), (step_x * by, 0.0), nearer, room.index, room.behind
+    )
+    _take(flat, nearer.side, room.index, room.behind, room.first)
+    begins = first_x * cosine - z * sine - 0.5, first_x * sine + z * cosine - 0.5
+    _between(begins, (step_x * cosine, step_x * sine), smaller, room.index, room.behind)
+    _take(flat, smaller.side, room.index, room.behind, room.second)
+    _tilt(room.first, room.second, room.tilted)
 
 
 @compiled_along
@@ -269,6 +324,10 @@ def _sea_rows(
     width = picture.shape[1]
     shares = np.empty(_FACES + 2, np.float32)
     tilted, shines = np.empty((2, width), np.float32), np.empty((3, width), np.float32)
+    room = Room(
+        np.empty(width, np.int32), np.empty((2, width), np.float32), np.empty((2, width), np.float32),
+        np.empty((2, width), np.float32), tilted,
+    )  # fmt: skip
     facing, reflected = np.empty(width, np.float32), np.empty(width, np.float32)
     most, cell = sides.shape[0] - 1, eye.side / sides[0]
     way = np.float32(sky.way[0]), np.float32(sky.way[1]), np.float32(sky.way[2])
@@ -299,7 +358,7 @@ def _sea_rows(
         for n in range(looks):
             z = far + deep * ((n + 0.5) / looks - 0.5)
             by = z / eye.lens
-            _slopes_seen(flat, nearer, smaller, eye.side, aside * by, step * by, z, tilted)
+            _slopes_seen(flat, nearer, smaller, eye.side, aside * by, step * by, z, room)
             _face(tilted, *place, facing)
             _reflect(facing, shares, reflected)
             _shine(tilted, facing, reflected, *place, way, np.float32(unseen + sky.wide), shines)
