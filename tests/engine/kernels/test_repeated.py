@@ -18,10 +18,10 @@ def _square(side: int) -> Picture:
 
 def _rows(high: int, begins: tuple[float, float], beside: tuple[float, float], below: tuple[float, float], strong: float = 1) -> Rows:  # fmt: skip
     """Rows of a picture that lies flat on a square."""
-    n, same = np.arange(high), np.ones(high)
+    n, same = np.arange(float(high)), np.ones(high)
     return Rows(
-        begins[0] + n * below[0], begins[1] + n * below[1],
-        *(same * each for each in (*beside, *below, 0.0, 0.0, strong)),
+        begins[0] + n * below[0], begins[1] + n * below[1], same * beside[0], same * beside[1],
+        same * below[0], same * below[1], 0 * same, 0 * same, same * strong,
     )  # fmt: skip
 
 
@@ -101,11 +101,10 @@ class Shrunk(TestCase):
         ):
             high, wide, finer = 64, 64, 8
             found = _laid(square, _rows(high, (0.5, 0.5), beside, below), wide)
-            small = [tuple(part / finer for part in way) for way in (beside, below)]
-            back = [0.5 - (finer - 1) / 2 * (a + b) for a, b in zip(*small, strict=True)]
-            fine = _laid(
-                square, _rows(high * finer, (back[0], back[1]), small[0], small[1]), wide * finer
-            )  # type: ignore[arg-type]
+            aside, under = ((a / finer, b / finer) for a, b in (beside, below))
+            back = [0.5 - (finer - 1) / 2 * (a + b) for a, b in zip(aside, under, strict=True)]
+            rows = _rows(high * finer, (back[0], back[1]), aside, under)
+            fine = _laid(square, rows, wide * finer)
             mean = fine.reshape(high, finer, wide, finer, 4).mean(axis=(1, 3))
             with self.subTest(beside=beside, below=below):
                 self.assertLess(float(np.abs(found - mean).mean()), 0.35 * float(mean.std()))

@@ -35,7 +35,9 @@ def recipe(*more: dict[str, Any], **settings: Any) -> Recipe:
         "kind": "particles", "at": [100, 90], "speed": 90, "rate": 120, "life": 2, "gravity": [0, 200],
         "cone": 200, "size": 4, **settings,
     }  # fmt: skip
-    return small({"id": "p", "name": "P", "source": source, "steps": []}, *more, paths=[LINE], cameras=[EYE])
+    return small(
+        {"id": "p", "name": "P", "source": source, "steps": []}, *more, paths=[LINE], cameras=[EYE]
+    )
 
 
 def middle(picture: np.ndarray) -> tuple[float, float]:

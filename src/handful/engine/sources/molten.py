@@ -338,7 +338,6 @@ class Molten(Area):
             ),
             dull=self.dull,
             gleams=self.gleams / 100,
-            narrow=60.0,
             raised=self.rims / 100,
             round=round_by,
             coldest=(self.cold - COLDEST) / STEP_OF_TABLE,

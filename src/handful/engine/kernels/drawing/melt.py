@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled, compiled_in, in_bands
+from handful.engine.kernels.fading import fades
 from handful.engine.kernels.fluid.burning import noise_in, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
 from handful.engine.kernels.fluid.molten import CORE, FOLDED, SKIN, TORN
@@ -43,7 +44,7 @@ class Glow(NamedTuple):
     ends, and where half of its light comes from within, in cells. How many plates of skin there are a cell; how
     wide cracks are, of a plate, where the skin was stretched by its own length and where it was not; how uneven
     it is, and how deep its folds and the rims of plates are. The way that light comes from; how much of it what is
-    dull and what gleams throw back, and how narrow that is; how much its rims and its roundness count. How cold
+    dull and what gleams throw back; how much its rims and its roundness count. How cold
     and full heat count in steps of the table; how the two sets of marks are weighed, and set apart.
     """
 
@@ -60,7 +61,6 @@ class Glow(NamedTuple):
     way: tuple[float, float, float]
     dull: tuple[float, float, float]
     gleams: float
-    narrow: float
     raised: float
     round: float
     coldest: float
@@ -189,6 +189,15 @@ def _plate(
     return border, dx / apart, dy / apart, own
 
 
+@compiled
+def _narrow(met: Number) -> Number:
+    """How much of a lamp is mirrored to one where the way between both is met so far: its 60th power (Blinn 1977)."""
+    fourth = met * met * met * met
+    eighth = fourth * fourth
+    sixteenth = eighth * eighth
+    return fourth * eighth * sixteenth * sixteenth * sixteenth
+
+
 @compiled_in
 def _in_table(heat: Number, glow: Glow, most: Number) -> tuple[int, Number]:
     """The step of the table that a heat is in, and how far it is to the next."""
@@ -224,6 +233,7 @@ def _melt_rows(
     zero, one, half = np.float32(0.0), np.float32(1.0), np.float32(0.5)
     seen, curve = np.empty(_SEEN, np.float32), np.empty(6, np.float32)
     line = np.empty((2, columns, _THICK + 1), np.float32)
+    bare = np.empty(columns, np.bool_)
     most = np.float32(table.shape[0] - 1.001)
     ends, by = np.float32(glow.ends), np.float32(1.0 / glow.cell)
     plates = np.float32(glow.plates)
@@ -234,10 +244,11 @@ def _melt_rows(
     for py in range(first, last):
         y = np.float32((py + top + 0.5 - glow.top) * by)
         _lay_row(thick, levels, y - half, curve, line)
+        _find_bare(thick, min(max(int(y), 0), rows - 1), bare)
         for px in range(picture.shape[1]):
             x = np.float32((px + left + 0.5 - glow.left) * by)
-            i, j = min(max(int(x), 0), columns - 1), min(max(int(y), 0), rows - 1)
-            if _is_bare(thick, i, j):
+            i = min(max(int(x), 0), columns - 1)
+            if bare[i]:
                 continue
             steep, falls = _smoothly(line, x - half, curve, seen)
             stands = seen[_THICK]
@@ -279,7 +290,7 @@ def _melt_rows(
                 nearer, farther = border - half * edge, border + half * edge
                 crack = max(zero, min(open, farther) - max(-open, nearer)) / edge
                 crack *= calm
-                near = calm * np.float32(math.exp(-max(zero, border - open) * np.float32(9.0)))
+                near = calm * fades(max(zero, border - open) * np.float32(9.0))
                 uneven = np.float32(glow.uneven) * (rough + half * (own - half))
                 hot = skin * (one + uneven)
                 # The rim of a plate is thin: it is hotter there.
@@ -307,11 +318,11 @@ def _melt_rows(
             m, other = _in_table(opened / max(one - shows, np.float32(1e-6)), glow, most)
             within = one
             if glow.clear > 0.0:
-                within = one - np.float32(math.exp(-0.693 * stands / glow.clear))
+                within = one - fades(max(zero, np.float32(0.693) * stands / np.float32(glow.clear)))
             long = np.float32(1.0 / math.sqrt(nx * nx + ny * ny + one))
             facing = max(zero, (-nx * wx - ny * wy + wz) * long)
             met = max(zero, (-nx * wx - ny * wy + wz + one) * long / hz)
-            gleam = np.float32(glow.gleams) * np.float32(math.pow(met, glow.narrow))
+            gleam = np.float32(glow.gleams) * _narrow(met)
             gleam *= half + half * shows
             for c in range(3):
                 light = shows * (table[k, c] + (table[k + 1, c] - table[k, c]) * part)
@@ -322,11 +333,14 @@ def _melt_rows(
             picture[py, px, 3] = cover
 
 
-@compiled_in
-def _is_bare(thick: Field, i: int, j: int) -> bool:
-    """Whether nothing stands in a cell and in those beside it."""
-    for b in range(max(0, j - 1), min(thick.shape[0], j + 2)):
-        for a in range(max(0, i - 1), min(thick.shape[1], i + 2)):
-            if thick[b, a] > np.float32(0.0):
-                return False
-    return True
+@compiled
+def _find_bare(thick: Field, j: int, bare: NDArray[np.bool_]) -> None:
+    """In which cells of a row and in all beside them nothing stands."""
+    rows, columns = thick.shape
+    above, here, below = thick[max(0, j - 1)], thick[j], thick[min(rows - 1, j + 1)]
+    zero = np.float32(0.0)
+    for i in range(columns):
+        most = zero
+        for a in range(max(0, i - 1), min(columns, i + 2)):
+            most = max(most, max(above[a], max(here[a], below[a])))
+        bare[i] = not most > zero

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
+from handful.engine.kernels.fading import fades
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Field = NDArray[np.float32]
@@ -58,7 +59,7 @@ class Finer(NamedTuple):
 class Room(NamedTuple):
     """Room for what is found along a row of a picture."""
 
-    index: NDArray[np.int32]
+    firsts: NDArray[np.int32]
     behind: Field
     first: Field
     second: Field
@@ -149,7 +150,7 @@ def _between(
     begins: tuple[float, float],
     step: tuple[float, float],
     size: Finer,
-    index: NDArray[np.int32],
+    firsts: NDArray[np.int32],
     behind: Field,
 ) -> None:
     """Along a row of a picture, from a place of a square in its parts on: the first of the four that each px is between,
@@ -159,21 +160,21 @@ def _between(
     u, v = np.float32(begins[0] % size.side), np.float32(begins[1] % size.side)
     du, dv = np.float32(step[0]), np.float32(step[1])
     aside, below = behind[0], behind[1]
-    for x in range(index.shape[0]):
+    for x in range(firsts.shape[0]):
         far = np.float32(np.int32(x))
         a, b = u + far * du, v + far * dv
         left, top = np.floor(a), np.floor(b)
         aside[x], below[x] = a - left, b - top
         i, j = np.int32(left) & last, np.int32(top) & last
-        index[x] = begin + np.int32(2) * (j * wide + i)
+        firsts[x] = begin + np.int32(2) * (j * wide + i)
 
 
 @compiled
-def _take(flat: Field, side: int, index: NDArray[np.int32], behind: Field, taken: Field) -> None:
+def _take(flat: Field, side: int, firsts: NDArray[np.int32], behind: Field, taken: Field) -> None:
     """The two slopes `(2, W)` straight between the four places about each px."""
     one, two, three, below = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(2 * (side + 1))
-    for x in range(index.shape[0]):
-        i = np.uint64(index[x])
+    for x in range(firsts.shape[0]):
+        i = np.uint64(firsts[x])
         j = i + below
         s, t = behind[0, x], behind[1, x]
         a, b = (
@@ -214,25 +215,13 @@ def _slopes_seen(
     by, less = nearer.side / side, smaller.side / (side * _SECOND)
     cosine, sine = math.cos(_TURNED) * less, math.sin(_TURNED) * less
     _between(
-        (first_x * by - 0.5, z * by - 0.5), (step_x * by, 0.0), nearer, room.index, room.behind
+        (first_x * by - 0.5, z * by - 0.5), (step_x * by, 0.0), nearer, room.firsts, room.behind
     )
-    _take(flat, nearer.side, room.index, room.behind, room.first)
+    _take(flat, nearer.side, room.firsts, room.behind, room.first)
     begins = first_x * cosine - z * sine - 0.5, first_x * sine + z * cosine - 0.5
-    _between(begins, (step_x * cosine, step_x * sine), smaller, room.index, room.behind)
-    _take(flat, smaller.side, room.index, room.behind, room.second)
+    _between(begins, (step_x * cosine, step_x * sine), smaller, room.firsts, room.behind)
+    _take(flat, smaller.side, room.firsts, room.behind, room.second)
     _tilt(room.first, room.second, room.tilted)
-
-
-@compiled_along
-def _fades(x: np.float32) -> np.float32:
-    """The exponential of -x, from 0 to 80, within 2 of 100,000: a float's own bits take the whole powers of two."""
-    t = x * np.float32(1.4426950408889634)
-    whole = np.floor(t)
-    f = t - whole
-    share = np.float32(0.0096181) + f * (np.float32(-0.0013333) + f * np.float32(0.000154))
-    share = np.float32(0.2402265) + f * (np.float32(-0.0555041) + f * share)
-    share = np.float32(1.0) + f * (np.float32(-0.6931472) + f * share)
-    return share * np.int32((np.int32(127) - np.int32(whole)) << np.int32(23)).view(np.float32)
 
 
 @compiled_along
@@ -302,7 +291,7 @@ def _shine(
         off = min(most, (px * px + pz * pz) / (two * spread))
         shown = shown and off < most
         wide = (hx * hx + hy * hy + hz * hz) / (hy * hy)
-        bright = share * _fades(off) * strong * wide * wide / max(flat, down)
+        bright = share * fades(off) * strong * wide * wide / max(flat, down)
         glitters[x] += bright if shown else zero
 
 

@@ -15,7 +15,7 @@ import numpy as np
 
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
+from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field, even_share
 
 SKIN, CORE, TORN, FOLDED = 0, 1, 2, 3
 """What each cell carries beside its marks: how hot its skin is and what is under it, from 0 for what is cold
@@ -28,6 +28,7 @@ _MOST_OUT = 0.15
 """What goes through a side of a cell in a step, of what stands in it: all four together empty none."""
 
 _MOST_STEPS = 24
+_LEAST_ROWS = 48
 _OVER_THE_MEAN = 1.5
 """How much faster than its mean the surface of a film goes, whose speed is a parabola over its thickness."""
 
@@ -87,7 +88,12 @@ def creep(
     heat = np.float32(0.5) * (levels[..., CORE] + levels[..., SKIN])
     runs = np.float32(how.runs) * np.exp(np.float32(how.stiffens) * (np.minimum(1, heat) - 1))
     went = np.zeros_like(sides[0]), np.zeros_like(sides[1])
-    thick = _crept(thick, runs, *sides, how, lasts, poured / np.float32(steps), steps, *went)
+    later = np.empty_like(thick)
+    in_bands(
+        _creep_rows, rows, thick, runs, *sides, how, lasts, poured / np.float32(steps), steps, *went, later,
+        band=max(_LEAST_ROWS, even_share(rows)),
+    )  # fmt: skip
+    thick = later
     in_bands(_speed_rows, rows + 1, thick, np.float32(_OVER_THE_MEAN / seconds), *went)
     return thick, *went
 
@@ -145,7 +151,9 @@ def _add(through: Field, went: Field) -> None:
 
 
 @compiled
-def _crept(
+def _creep_rows(
+    first: int,
+    last: int,
     thick: Field,
     runs: Field,
     open_across: Field,
@@ -156,18 +164,28 @@ def _crept(
     steps: int,
     went_across: Field,
     went_down: Field,
-) -> Field:
-    """How thick it stands after some steps; each is too short to be shared out over threads."""
+    later: Field,
+) -> None:
+    """How thick it stands on some rows after some steps: with as many rows about them as that reaches, and one less
+    at each step, they need nothing from whoever goes through the others."""
     rows, columns = thick.shape
     flat, draws, draws_down = np.float32(how.flat), np.float32(how.across), np.float32(how.down)
     across = np.zeros(columns + 1, np.float32)
     above, below = np.zeros(columns, np.float32), np.zeros(columns, np.float32)
-    now, later = thick.copy(), np.empty_like(thick)
-    for _ in range(steps):
-        _run_off(now[0], runs[0], open_down[0], -draws_down, lasts, above)
-        above[:] = -above
-        for j in range(rows):
-            here, own = now[j], runs[j]
+    over = max(0, first - steps)
+    now = thick[over : min(rows, last + steps)].copy()
+    then = now.copy()
+    for step in range(1, steps + 1):
+        begin, end = max(0, first - steps + step), min(rows, last + steps - step)
+        for j in range(begin, end):
+            here, own = now[j - over], runs[j]
+            if j == 0:
+                _run_off(here, own, open_down[0], -draws_down, lasts, above)
+                above[:] = -above
+            elif j == begin:
+                _through(
+                    now[j - 1 - over], here, runs[j - 1], own, open_down[j], draws_down, flat, lasts, above
+                )  # fmt: skip
             left, right = here[:1], here[-1:]
             _run_off(left, own[:1], open_across[j, :1], -draws, lasts, across[:1])
             across[0] = -across[0]
@@ -178,16 +196,17 @@ def _crept(
             )  # fmt: skip
             if j + 1 < rows:
                 _through(
-                    here, now[j + 1], own, runs[j + 1], open_down[j + 1], draws_down, flat, lasts, below
+                    here, now[j + 1 - over], own, runs[j + 1], open_down[j + 1], draws_down, flat, lasts, below
                 )  # fmt: skip
             else:
                 _run_off(here, own, open_down[rows], draws_down, lasts, below)
-            _stand(here, across[:-1], across[1:], above, below, more[j], later[j])
-            _add(across, went_across[j])
-            _add(above, went_down[j])
+            _stand(here, across[:-1], across[1:], above, below, more[j], then[j - over])
+            if first <= j < last:
+                _add(across, went_across[j])
+                _add(above, went_down[j])
             above, below = below, above
-        now, later = later, now
-    return now
+        now, then = then, now
+    later[first:last] = now[first - over : last - over]
 
 
 @compiled
@@ -219,9 +238,21 @@ def wear(
     """The skin after so many seconds of a flow, in cells a second: it cools, is stretched and tears, is pushed
     together and folds; where something is poured it is new. Changes `levels` in place."""
     in_bands(_wear_rows, len(thick), thick, *flow, poured, how, seconds, levels)
-    bare = np.empty_like(levels)
-    in_bands(_reach_rows, len(thick), thick, levels, bare)
-    levels[:] = bare
+    in_bands(_reach_rows, len(thick), thick, levels)
+
+
+@compiled
+def _over_cube_root(x: np.float32) -> np.float32:
+    """One over the cube root of a number above nothing, within 2 of 10 million: a float's own bits tell it roughly, and
+    Newton's steps the rest (Moroz, Samotyy, Walczyk and Cieslinski, "Fast calculation of cube root and inverse cube root",
+    2021)."""
+    if x == np.float32(1.0):
+        return x
+    bits = np.int32(0x548C39CB) - np.int32(np.float32(x).view(np.int32) // np.int32(3))
+    y, third = np.int32(bits).view(np.float32), np.float32(1.0 / 3.0)
+    for _ in range(3):
+        y += y * third * (np.float32(1.0) - x * y * y * y)
+    return y
 
 
 @compiled
@@ -237,7 +268,6 @@ def _wear_rows(
     levels: Carried,
 ) -> None:
     zero, one, dry = np.float32(0.0), np.float32(1.0), np.float32(DRY)
-    third = np.float32(-1.0 / 3.0)
     lasts, healed = np.float32(seconds), np.float32(math.exp(-how.heals * seconds))
     warmed = np.float32(1.0 - math.exp(-how.warms * seconds))
     cools, chills = np.float32(3.0 * how.cools * seconds), np.float32(3.0 * how.chills * seconds)
@@ -256,23 +286,21 @@ def _wear_rows(
                 skin += (one - skin) * min(one, np.float32(8.0) * fresh)
             torn = min(one, tears * opened)
             skin += (core - skin) * (torn + warmed * (one - torn))
-            skin *= (one + cools * skin * skin * skin) ** third
-            core *= (one + chills / max(stands, one) * core * core * core) ** third
+            skin *= _over_cube_root(one + cools * skin * skin * skin)
+            core *= _over_cube_root(one + chills / max(stands, one) * core * core * core)
             levels[j, i, SKIN], levels[j, i, CORE] = skin, core
             levels[j, i, TORN] = (levels[j, i, TORN] + opened) * healed * (one - fresh)
             levels[j, i, FOLDED] = (levels[j, i, FOLDED] + shut) * healed * (one - fresh)
 
 
 @compiled
-def _reach_rows(first: int, last: int, thick: Field, levels: Carried, bare: Carried) -> None:
-    """The same, but in cells where nothing stands yet what those about them would have there, so that a front
-    brings along what is behind it."""
+def _reach_rows(first: int, last: int, thick: Field, levels: Carried) -> None:
+    """In cells where nothing stands yet what those about them in which it does would have there, so that a front brings
+    along what is behind it."""
     rows, columns = thick.shape
     dry, one = np.float32(DRY), np.float32(1.0)
     for j in range(first, last):
         for i in range(columns):
-            for c in range(LEVELS):
-                bare[j, i, c] = levels[j, i, c]
             if thick[j, i] > dry:
                 continue
             count, across, down = np.float32(0.0), np.float32(0.0), np.float32(0.0)
@@ -281,9 +309,9 @@ def _reach_rows(first: int, last: int, thick: Field, levels: Carried, bare: Carr
                     if thick[b, a] > dry:
                         if count == np.float32(0.0):
                             for c in range(LEVELS):
-                                bare[j, i, c] = np.float32(0.0)
+                                levels[j, i, c] = np.float32(0.0)
                         for c in range(LEVELS):
-                            bare[j, i, c] += levels[b, a, c]
+                            levels[j, i, c] += levels[b, a, c]
                         across += np.float32(i - a)
                         down += np.float32(j - b)
                         count += one
@@ -291,7 +319,7 @@ def _reach_rows(first: int, last: int, thick: Field, levels: Carried, bare: Carr
                 continue
             # Marks say where they were made: beside one another they go on by one.
             for c in range(MARKS, LEVELS, 2):
-                bare[j, i, c] += across
-                bare[j, i, c + 1] += down
+                levels[j, i, c] += across
+                levels[j, i, c + 1] += down
             for c in range(LEVELS):
-                bare[j, i, c] /= count
+                levels[j, i, c] /= count

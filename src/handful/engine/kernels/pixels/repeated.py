@@ -120,7 +120,7 @@ def _weights(t: np.float32) -> Weights:
 @compiled_in
 def _of_four(flat: NDArray[np.float32], i: np.uint64, w: Weights) -> np.float32:
     """A channel of four px in a row, by their weights."""
-    return (
+    return np.float32(
         w[0] * flat[i]
         + w[1] * flat[i + np.uint64(4)]
         + w[2] * flat[i + np.uint64(8)]
