@@ -1,6 +1,7 @@
 """The preview: addresses by content, unsaved recipes, and newer requests first."""
 
 import threading
+import time
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -11,11 +12,12 @@ from django.test import TestCase
 from PIL import Image
 
 from handful.engine import read_recipe
-from handful.engine.render import Cost, PlanError, Stopped
+from handful.engine.render import Cost, NoRoom, PlanError, Stopped, evaluate
 from handful.engine.render.view import View
 from handful.studio.plates.service import lay_plate
 from handful.studio.preview import service
 from handful.studio.preview.service import Preview, Unplaced, Wanted
+from handful.studio.preview.turns import AT_ONCE
 from handful.studio.shots.service import save_recipe
 from tests.studio.base import (
     bending_recipe,
@@ -102,6 +104,41 @@ class Budget(TestCase):
         ):
             self.preview.look("1/bench", 1, self.recipe, _wanted())
         self.assertIsNotNone(self.preview.look("1/bench", 2, self.recipe, _wanted()).shown)
+
+    def test_without_room_beside_others_it_is_made_alone(self) -> None:
+        """Once more where somebody else's was under way; by itself it is told at once that there is none."""
+        fails, turns = [NoRoom(), NoRoom()], self.preview._turns
+
+        def short(*asked: Any) -> Any:
+            if fails:
+                raise fails.pop()
+            return evaluate(*asked)
+
+        with (
+            mock.patch.object(service, "evaluate", short),
+            mock.patch.object(turns, "_at_once", 2),
+            self.assertRaises(NoRoom),
+        ):
+            self.preview.look("1/bench", 1, self.recipe, _wanted())
+        self.assertEqual(len(fails), 1)
+        found: list[Any] = []
+
+        def look() -> None:
+            found.append(self.preview.look("1/bench", 2, self.recipe, _wanted()))
+
+        with (
+            mock.patch.object(service, "evaluate", short),
+            mock.patch.object(turns, "_at_once", 2),
+        ):
+            with turns.turn(AT_ONCE, "2"):
+                looking = threading.Thread(target=look)
+                looking.start()
+                end = time.monotonic() + 10
+                while not turns.waiting:
+                    self.assertLess(time.monotonic(), end, "it does not wait to be alone")
+                self.assertEqual((found, fails), ([], []))
+            looking.join(10)
+        self.assertIsNotNone(found[0].shown)
 
     def test_the_api_tells_what_it_would_take(self) -> None:
         client = client_of(person("Ada"))

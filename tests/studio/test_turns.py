@@ -80,6 +80,35 @@ class Turning(TestCase):
             self.now += 10
             first.give_way()
 
+    def test_alone(self) -> None:
+        """It begins once nobody holds a turn, those who come meanwhile wait for it, and it gives way as others do."""
+        self.turns = Turns(lambda: self.now, at_once=2)
+
+        def work() -> None:
+            with self.turns.turn(AT_ONCE, "Ada", alone=True) as turn:
+                self.assertFalse(turn.has_company)
+                self.done.append("alone")
+                self._comes("later", AT_ONCE, "Hedy")
+                self.assertEqual(self.done, ["first", "alone"])
+                self.now += 10
+                turn.give_way()
+                self.done.append("alone again")
+
+        with self.turns.turn(AT_ONCE, "Grace") as first:
+            self._begin(work)
+            self.assertFalse(first.has_company)
+            self.done.append("first")
+        self.assertEqual(self._all_done(), ["first", "alone", "later", "alone again"])
+
+    def test_company(self) -> None:
+        """Both have had it who held turns at one time, and none who only waited."""
+        self.turns = Turns(lambda: self.now, at_once=2)
+        with self.turns.turn(AT_ONCE, "Ada") as first:
+            self.assertFalse(first.has_company)
+            with self.turns.turn(AT_ONCE, "Grace") as second:
+                self.assertTrue(second.has_company)
+            self.assertTrue(first.has_company)
+
     def test_the_most_wanted_goes_first(self) -> None:
         """Of those that came while one worked, the most wanted is next, and of equals the earliest."""
         with self.turns.turn(AT_ONCE):

@@ -3,7 +3,7 @@
 from handful.engine.render.cache import Cache
 from handful.engine.render.costs import Cost, cost_of
 from handful.engine.render.curves import Curve, curves
-from handful.engine.render.evaluate import Stopped, evaluate
+from handful.engine.render.evaluate import NoRoom, Stopped, evaluate
 from handful.engine.render.frame import render_bend, render_frame
 from handful.engine.render.lasting import Lasting
 from handful.engine.render.media import NO_MEDIA, Media
@@ -20,6 +20,7 @@ __all__ = [
     "Curve",
     "Lasting",
     "Media",
+    "NoRoom",
     "Places",
     "PlanError",
     "PlateBend",

@@ -25,13 +25,24 @@ _NO_ROOM = (
 )
 
 
+class NoRoom(PlanError):
+    """There is not enough memory for a picture, with whatever else is under way."""
+
+    def __init__(self) -> None:
+        super().__init__(_NO_ROOM)
+
+    def __reduce__(self) -> tuple[type[NoRoom], tuple[()]]:
+        """It goes to another process as it is."""
+        return NoRoom, ()
+
+
 def _never() -> bool:
     return False
 
 
 def evaluate(node: Node, cache: Cache, should_stop: Callable[[], bool] = _never) -> Tile:
     """The picture of a node. `should_stop` is asked between nodes; raises `Stopped` if it says so, and `PlanError`
-    where a source with memory comes to what cannot be, or where there is not enough memory.
+    where a source with memory comes to what cannot be, and `NoRoom` where there is not enough memory.
 
     Whatever the cache does not keep is held until its last use within this picture, so that
     nothing is computed twice for it.
@@ -69,7 +80,7 @@ def _computed(node: Node, inputs: list[Value], cache: Cache) -> Value:
             if not _lacks_memory(error):
                 raise
             if has_let_go:
-                raise PlanError(_NO_ROOM) from error
+                raise NoRoom from error
         cache.let_go()
     return value
 

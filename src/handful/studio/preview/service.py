@@ -28,6 +28,7 @@ from handful.engine.render import (
     NO_MEDIA,
     Cache,
     Cost,
+    NoRoom,
     PlanError,
     PlateBend,
     Remembered,
@@ -46,7 +47,7 @@ from handful.engine.render.nodes import Node
 from handful.engine.render.plan import LEAST_SCALE, canvas_region
 from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
 from handful.studio.memory import in_use
-from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turns
+from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turn, Turns
 from handful.studio.states import lasting_states
 
 CACHE_BYTES = 1536 * 1024 * 1024
@@ -340,8 +341,9 @@ class Preview:
         work: Callable[[Callable[[], bool]], V],
     ) -> V:
         """Work done when it is somebody's turn. Between two nodes it gives way to what is wanted more, and to those
-        who have had less lately."""
-        with self._turns.turn(rank, whose) as turn:
+        who have had less lately. Where there is no room for it beside others, it is done once more alone."""
+
+        def done(turn: Turn) -> V:
             ends = time.monotonic() + MOST_SECONDS
 
             def should_stop() -> bool:
@@ -351,6 +353,15 @@ class Preview:
                 return is_past()
 
             return work(should_stop)
+
+        with self._turns.turn(rank, whose) as turn:
+            try:
+                return done(turn)
+            except NoRoom:
+                if not turn.has_company:
+                    raise
+        with self._turns.turn(rank, whose, alone=True) as turn:
+            return done(turn)
 
     def px(
         self,

@@ -49,12 +49,12 @@ class Turns:
         self.waiting: set[_Ticket] = set()
         self._tickets = count()
         self._had: OrderedDict[str, _Had] = OrderedDict()
-        self._held = 0
+        self._holders: list[Turn] = []
 
     @contextmanager
-    def turn(self, rank: int, person: str = "") -> Iterator[Turn]:
-        """Wait for a turn and hold it."""
-        turn = Turn(self, rank, person)
+    def turn(self, rank: int, person: str = "", alone: bool = False) -> Iterator[Turn]:
+        """Wait for a turn and hold it; while nobody else holds one, if it is to be alone."""
+        turn = Turn(self, rank, person, alone)
         turn.wait()
         try:
             yield turn
@@ -73,6 +73,12 @@ class Turns:
             0.5, ((self._clock() if now is None else now) - at) / FORGOTTEN_IN
         )
 
+    def _has_room(self, alone: bool) -> bool:
+        """Whether one more may begin."""
+        if alone or any(each.is_alone for each in self._holders):
+            return not self._holders
+        return len(self._holders) < self._at_once
+
     def _next(self) -> _Ticket:
         """All are judged at one moment: what somebody has had is the same for all that they wait for."""
         now = self._clock()
@@ -82,10 +88,12 @@ class Turns:
 
 
 class Turn:
-    """One's turn, which can be lent to others in the middle."""
+    """One's turn, which can be lent to others in the middle. It has had company where others held theirs meanwhile."""
 
-    def __init__(self, turns: Turns, rank: int, person: str) -> None:
+    def __init__(self, turns: Turns, rank: int, person: str, alone: bool) -> None:
         self._turns = turns
+        self.is_alone = alone
+        self.has_company = False
         self._ticket = _Ticket(rank, person, next(turns._tickets))
         self._since = 0.0
 
@@ -94,10 +102,13 @@ class Turn:
         turns = self._turns
         with turns._changed:
             turns.waiting.add(self._ticket)
-            while turns._held == turns._at_once or turns._next() != self._ticket:
+            while not turns._has_room(self.is_alone) or turns._next() != self._ticket:
                 turns._changed.wait()
             turns.waiting.remove(self._ticket)
-            turns._held += 1
+            turns._holders.append(self)
+            if len(turns._holders) > 1:
+                for each in turns._holders:
+                    each.has_company = True
             self._since = turns._clock()
             turns._changed.notify_all()  # there may be room for one more
 
@@ -110,7 +121,7 @@ class Turn:
             turns._had.move_to_end(self._ticket.person)
             while len(turns._had) > _MOST_PEOPLE:
                 turns._had.popitem(last=False)
-            turns._held -= 1
+            turns._holders.remove(self)
             turns._changed.notify_all()
 
     def give_way(self) -> None:
@@ -123,9 +134,11 @@ class Turn:
     def _should_give_way(self) -> bool:
         turns = self._turns
         with turns._changed:
-            if not turns.waiting or turns._held < turns._at_once:
+            if not turns.waiting:
                 return False
             first = turns._next()
+            if not self.is_alone and len(turns._holders) < turns._at_once:
+                return False
             if first.rank != self._ticket.rank:
                 return first.rank < self._ticket.rank
             held = self._held()

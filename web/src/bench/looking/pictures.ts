@@ -92,6 +92,7 @@ export class Pictures {
   private rememberedOf: Recipe | undefined
   private hasMemory = false
   private remembersAt = 0
+  private askings = 0
 
   constructor() {
     usePictures.setState(NOTHING, true)
@@ -211,7 +212,9 @@ export class Pictures {
     if (!bitmap) return
     this.pace.took(scale, performance.now() - begun)
     this.isFirst = false
+    const hasWaited = usePictures.getState().waits !== undefined
     this.show(bitmap, smaller ?? scale)
+    if (hasWaited) this.tellRemembered(want, true).catch((error) => this.fail(error))
     if (isFirst && !this.next) this.next = want
     if ((hurried || smaller) && want.hasty && !this.next) this.refineSoon(want)
     if (want.hasty || this.next) return
@@ -282,19 +285,20 @@ export class Pictures {
     if (this.hasMemory) await this.tellRemembered(want, true)
   }
 
-  /** Ask which frames are remembered, now and then; and once more when all has been computed. */
-  private async tellRemembered(want: Want, isLast = false) {
+  /** Ask which frames are remembered, now and then; and at once when much has just been computed. */
+  private async tellRemembered(want: Want, isNow = false) {
     const now = performance.now()
-    const isDue = isLast || (this.hasMemory && now >= this.remembersAt)
+    const isDue = isNow || (this.hasMemory && now >= this.remembersAt)
     if (this.rememberedOf === want.recipe && !isDue) return
     this.rememberedOf = want.recipe
     this.remembersAt = Number.POSITIVE_INFINITY
+    const asking = ++this.askings
     const frames = await this.bitmaps.remembered(want).finally(() => {
       // A long past takes long to tell: it is asked for no more than a tenth of the time.
       this.remembersAt = performance.now() + Math.max(REMEMBERED_MS, 9 * (performance.now() - now))
     })
     this.hasMemory = frames !== undefined
-    if (this.closed || this.rememberedOf !== want.recipe) return
+    if (this.closed || this.askings !== asking) return
     usePictures.setState({ remembered: frames && new Set(frames) })
   }
 
