@@ -19,7 +19,8 @@ from handful.engine import read_recipe
 from handful.engine.render import PlanError, Stopped
 from handful.engine.render.view import View
 from handful.studio.preview.apart import Apart, Away, Ended
-from handful.studio.preview.service import Preview, Unplaced, Wanted
+from handful.studio.preview.placings import Wanted
+from handful.studio.preview.service import Preview, Unplaced
 from tests.studio.base import small_recipe
 from tests.studio.working import Working
 

@@ -15,8 +15,10 @@ from handful.engine import read_recipe
 from handful.engine.render import Cost, NoRoom, PlanError, Stopped, evaluate
 from handful.engine.render.view import View
 from handful.studio.plates.service import lay_plate
+from handful.studio.preview import placings as placed
 from handful.studio.preview import service
-from handful.studio.preview.service import Preview, Unplaced, Wanted
+from handful.studio.preview.placings import Placed, Placings, Wanted
+from handful.studio.preview.service import Preview, Unplaced
 from handful.studio.preview.turns import AT_ONCE
 from handful.studio.shots.service import save_recipe
 from tests.studio.base import (
@@ -151,6 +153,36 @@ class Budget(TestCase):
         self.assertEqual((answer.status_code, answer["X-Scale"]), (202, "0.5"))
         self.assertIn("X-Seconds", answer)
         self.assertNotIn("X-Share", answer)
+
+
+class Held(TestCase):
+    """Pictures are placed of a bounded number of recipes, so that an hour of dragging holds no more than a minute."""
+
+    def test_of_the_oldest_recipe_all_go(self) -> None:
+        placings = Placings()
+        recipes = [read_recipe(small_recipe(seed=seed)) for seed in range(placed.MOST_RECIPES + 1)]
+        for recipe in recipes[:-1]:
+            for frame in (1, 2):
+                placings.put(("1", f"{recipe.seed} {frame}"), Placed(recipe, _wanted(frame)))
+        placings.put(("1", "0 1"), Placed(recipes[0], _wanted(1)))
+        placings.put(("1", "1 2"), Placed(recipes[2], _wanted(2)))
+        self.assertEqual(len(placings), 2 * placed.MOST_RECIPES)
+        placings.put(("1", "last"), Placed(recipes[-1], _wanted(1)))
+        self.assertIsNone(placings.get(("1", "1 1")), "it was the oldest")
+        for key in ("0 1", "0 2", "1 2", "2 1", "3 1", "last"):
+            self.assertIsNotNone(placings.get(("1", key)), key)
+        self.assertIsNone(placings.get(("2", "last")), "somebody else's")
+
+    def test_no_more_than_there_may_be(self) -> None:
+        """But of one recipe as many as are wanted."""
+        placings = Placings()
+        first, second = (read_recipe(small_recipe(seed=seed)) for seed in (1, 2))
+        with mock.patch.object(placed, "MOST_PLACED", 10):
+            for frame in range(8):
+                placings.put(("1", f"first {frame}"), Placed(first, _wanted(frame)))
+            for frame in range(30):
+                placings.put(("1", f"second {frame}"), Placed(second, _wanted(frame)))
+        self.assertEqual(len(placings), 30)
 
 
 class Addresses(TestCase):

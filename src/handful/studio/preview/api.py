@@ -26,7 +26,8 @@ from handful.studio.people.session import signed_in
 from handful.studio.plates.service import files_of, plate_among, plate_of
 from handful.studio.preview.apart import preview
 from handful.studio.preview.kept import KeptPictures
-from handful.studio.preview.service import Shown, Unplaced, Wanted
+from handful.studio.preview.placings import Wanted
+from handful.studio.preview.service import Shown, Unplaced
 from handful.studio.preview.turns import LATER
 from handful.studio.refusals import Missing, Refused
 from handful.studio.shots.service import own_shot, revision_of, shot_for, shots_of

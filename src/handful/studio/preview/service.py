@@ -30,23 +30,21 @@ from handful.engine.render import (
     Cost,
     NoRoom,
     PlanError,
-    PlateBend,
     Remembered,
     Seam,
     Stopped,
     cost_of,
     evaluate,
     plan,
-    plan_bend,
     remembered,
     render_frame,
     seam_of,
     standing_in,
 )
-from handful.engine.render.nodes import Node
 from handful.engine.render.plan import LEAST_SCALE, canvas_region
-from handful.engine.render.view import View, Warnings, as_jpeg, shown, warnings_of
+from handful.engine.render.view import Warnings, as_jpeg, shown, warnings_of
 from handful.studio.memory import in_use
+from handful.studio.preview.placings import Placed, Placings, Planned, Wanted
 from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turn, Turns
 from handful.studio.states import lasting_states
 
@@ -67,66 +65,14 @@ SMALLEST = 1 / 16
 
 _SMALLER, _LITTLE = (2, 4, 8), 1.25
 """Times by which a picture may be made smaller; and no smaller where that saves so little."""
-MOST_PLACED = 20_000
 MOST_BENCHES = 1_000
 MOST_WAITING = 50
-MOST_STILLS = 200
+MOST_STILLS = 48
 MOST_TOLD = 5_000
 TELLING_WIDTH = 96
 
 K = TypeVar("K")
 V = TypeVar("V")
-
-
-class Wanted(NamedTuple):
-    """One picture of a recipe: a frame at a scale, the result or one layer's, and how to look at it.
-
-    `plate` is the shot's, if there is one.
-    """
-
-    frame: int
-    scale: float
-    layer: str | None
-    view: View
-    plate: PlateFiles | None
-
-    @property
-    def behind(self) -> StillFile | None:
-        """The still that lies behind it, if one does."""
-        if self.plate is None or self.view.background != "plate" or self.view.channel != "picture":
-            return None
-        return self.plate.plate(self.frame)
-
-    def planned(self, recipe: Recipe) -> Planned:
-        """What is to be computed for it; the still behind it is bent if the picture is of all layers."""
-        media = self.plate or NO_MEDIA
-        bend = None
-        if self.behind is not None and self.layer is None:
-            bend = plan_bend(recipe, self.frame, self.scale, media)
-        return Planned(plan(recipe, self.frame, self.scale, self.layer, media), bend)
-
-
-class Planned(NamedTuple):
-    """The picture, and how the still behind it is bent, if it is."""
-
-    picture: Node
-    bend: PlateBend | None
-
-    def nodes(self) -> list[Node]:
-        """All that is to be computed for it."""
-        bend = self.bend
-        return [
-            self.picture,
-            *([bend.offsets] if bend else []),
-            *([bend.blur] if bend and bend.blur else []),
-        ]
-
-
-class Placed(NamedTuple):
-    """What is behind an address."""
-
-    recipe: Recipe
-    wanted: Wanted
 
 
 class Shown(NamedTuple):
@@ -200,7 +146,7 @@ class Preview:
 
     def __init__(self) -> None:
         self._cache = Cache(CACHE_BYTES, lasting_states())
-        self._placed: OrderedDict[tuple[str, str], Placed] = OrderedDict()
+        self._placed = Placings()
         self._encoded: OrderedDict[str, Shown] = OrderedDict()
         self._encoded_bytes = 0
         self._newest: OrderedDict[str, int] = OrderedDict()
@@ -216,7 +162,7 @@ class Preview:
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             for address, want in zip(addresses, pictures, strict=True):
-                _keep(self._placed, (_owner(bench), address), Placed(recipe, want), MOST_PLACED)
+                self._placed.put((_owner(bench), address), Placed(recipe, want))
         return addresses
 
     def look(
@@ -252,7 +198,7 @@ class Preview:
         address = _address(planned, smaller)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
-            _keep(self._placed, (_owner(bench), address), placed, MOST_PLACED)
+            self._placed.put((_owner(bench), address), placed)
         patience = _Patience(remembered(planned.picture, self._cache, placed.wanted.frame))
         try:
             shown = self._shown(address, placed, bench, order, AT_ONCE, planned, patience)

@@ -1,0 +1,106 @@
+"""Pictures that are wanted of recipes: which lies at which address, and for whom."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from typing import NamedTuple
+
+from handful.engine.files import PlateFiles, StillFile
+from handful.engine.recipe import Recipe
+from handful.engine.render import NO_MEDIA, PlateBend, plan, plan_bend
+from handful.engine.render.nodes import Node
+from handful.engine.render.view import View
+
+MOST_RECIPES = 400
+"""Of so many recipes pictures are placed at one time: each takes some tens of kilobytes, and a hand that drags asks for
+ten a second."""
+
+MOST_PLACED = 20_000
+
+
+class Wanted(NamedTuple):
+    """One picture of a recipe: a frame at a scale, the result or one layer's, and how to look at it.
+
+    `plate` is the shot's, if there is one.
+    """
+
+    frame: int
+    scale: float
+    layer: str | None
+    view: View
+    plate: PlateFiles | None
+
+    @property
+    def behind(self) -> StillFile | None:
+        """The still that lies behind it, if one does."""
+        if self.plate is None or self.view.background != "plate" or self.view.channel != "picture":
+            return None
+        return self.plate.plate(self.frame)
+
+    def planned(self, recipe: Recipe) -> Planned:
+        """What is to be computed for it; the still behind it is bent if the picture is of all layers."""
+        media = self.plate or NO_MEDIA
+        bend = None
+        if self.behind is not None and self.layer is None:
+            bend = plan_bend(recipe, self.frame, self.scale, media)
+        return Planned(plan(recipe, self.frame, self.scale, self.layer, media), bend)
+
+
+class Planned(NamedTuple):
+    """The picture, and how the still behind it is bent, if it is."""
+
+    picture: Node
+    bend: PlateBend | None
+
+    def nodes(self) -> list[Node]:
+        """All that is to be computed for it."""
+        bend = self.bend
+        return [
+            self.picture,
+            *([bend.offsets] if bend else []),
+            *([bend.blur] if bend and bend.blur else []),
+        ]
+
+
+class Placed(NamedTuple):
+    """A picture of a recipe."""
+
+    recipe: Recipe
+    wanted: Wanted
+
+
+Key = tuple[str, str]
+"""A person, and an address."""
+
+
+class Placings:
+    """Those that were placed last. Of a recipe all go at once: whoever still wants one of them places it again."""
+
+    def __init__(self) -> None:
+        self._placed: dict[Key, Placed] = {}
+        self._of: OrderedDict[int, set[Key]] = OrderedDict()
+
+    def __len__(self) -> int:
+        return len(self._placed)
+
+    def get(self, key: Key) -> Placed | None:
+        """What somebody has placed at an address, if that is still known."""
+        return self._placed.get(key)
+
+    def put(self, key: Key, placed: Placed) -> None:
+        """Place a picture."""
+        before = self._placed.pop(key, None)
+        if before is not None:
+            keys = self._of[id(before.recipe)]
+            keys.discard(key)
+            if not keys:
+                del self._of[id(before.recipe)]
+        self._placed[key] = placed
+        self._of.setdefault(id(placed.recipe), set()).add(key)
+        self._of.move_to_end(id(placed.recipe))
+        while len(self._of) > MOST_RECIPES or (
+            len(self._placed) > MOST_PLACED and len(self._of) > 1
+        ):
+            _, keys = self._of.popitem(last=False)
+            for each in keys:
+                del self._placed[each]
