@@ -22,7 +22,7 @@ from handful.engine.kernels.fluid.water import (
     summed,
     waves_at,
 )
-from handful.engine.kernels.pixels.repeated import Rows, laid_on_rows, passing
+from handful.engine.kernels.pixels.repeated import AS_IT_IS, Rows, Seen, laid_on_rows, passing
 from handful.engine.kinds import At, Others, Planned, Planning, Source, clockwise, register, setting
 from handful.engine.picture import Picture, PictureKind, Region, Tile, clear_tile, unset
 from handful.engine.values import Point
@@ -173,8 +173,8 @@ class Caustics(Source):
             return ask.drawn(_High(laid, sea.side, self.metre * self.rise / 100), ask.drawn(water))
         sun = Sun(math.radians(self.low), math.radians(self.sun_from) - turn + math.pi)
         fallen = _Fallen(water, sun, self.depth, self.wide, self.spread / 100)
-        seen = _Seen(laid, sea.side, self.even / 100, self.colour, self.light)
-        return ask.drawn(seen, ask.drawn(fallen))
+        shone = _Shone(laid, sea.side, self.even / 100, self.colour, self.light)
+        return ask.drawn(shone, ask.drawn(fallen))
 
 
 _SQUARE = 6
@@ -196,13 +196,13 @@ class _Laid(NamedTuple):
     turn: float
     near: float | None
 
-    def on(self, square: Tile, side: float, at: At) -> Tile:
+    def on(self, square: Tile, side: float, at: At, seen: Seen = AS_IT_IS) -> Tile:
         """A square of so many metres, repeated all over the floor, as seen on what is wanted."""
         region = at.wanted
         if region.empty:
             return clear_tile(region)
         result = unset(region)
-        laid_on_rows(square.pixels, self._rows(square.region.width / side, at), result)
+        laid_on_rows(square.pixels, self._rows(square.region.width / side, at), result, seen)
         return Tile(result, region)
 
     def _rows(self, parts: float, at: At) -> Rows:
@@ -275,9 +275,9 @@ class _Fallen(NamedTuple):
         if beside > _MOST_BESIDE:
             planes = np.stack([_blurred_round(plane, blur) for plane in planes])
             beside = _SMOOTH / 2
-        square = Tile(np.zeros((count, count, 4), np.float32), Region(0, 0, count, count))
-        in_bands(_soften_rows, count, planes, np.float32(beside), square.pixels)
-        return square
+        square = unset(Region(0, 0, count, count))
+        in_bands(_soften_rows, count, planes, np.float32(beside), square)
+        return Tile(square, Region(0, 0, count, count))
 
 
 _DISC = 4.0
@@ -298,7 +298,7 @@ def _blurred_round(plane: NDArray[np.float32], deviation: float) -> NDArray[np.f
     return np.ascontiguousarray(blurred[edge:-edge, edge:-edge])
 
 
-class _Seen(NamedTuple):
+class _Shone(NamedTuple):
     """How that light looks where it falls."""
 
     laid: _Laid
@@ -308,11 +308,8 @@ class _Seen(NamedTuple):
     light: float
 
     def draw(self, at: At, *others: Tile) -> Tile:
-        shines = np.append(light_of(self.colour, self.light), np.float32(0))
-        pixels = np.empty_like(others[0].pixels)
-        even = np.float32(self.even)
-        in_bands(_colour_rows, len(pixels), others[0].pixels, even, shines, pixels)
-        return self.laid.on(Tile(pixels, others[0].region), self.side, at)
+        red, green, blue = light_of(self.colour, self.light).tolist()
+        return self.laid.on(others[0], self.side, at, Seen(self.even, (red, green, blue, 0.0)))
 
 
 class _High(NamedTuple):
@@ -346,20 +343,4 @@ def _soften_rows(
             line[0], line[side + 1] = line[side], line[1]
             for x in range(side):
                 result[y, x, channel] = own * line[x + 1] + beside * (line[x] + line[x + 2])
-
-
-@compiled
-def _colour_rows(
-    first: int,
-    last: int,
-    light: Picture,
-    even: np.float32,
-    shines: NDArray[np.float32],
-    result: Picture,
-) -> None:
-    """Without the even light, and in a colour."""
-    for y in range(first, last):
-        for x in range(light.shape[1]):
-            for channel in range(4):
-                more = max(light[y, x, channel] - even, np.float32(0.0))
-                result[y, x, channel] = more * shines[channel]
+                result[y, x, 3] = np.float32(0.0)

@@ -79,11 +79,10 @@ def waves_at(sea: Sea, seconds: float, key: Key) -> tuple[Waves, Waves]:
     """The heights (m) and slopes of a square of water at a moment, as sums of waves `(N, N)`; the slopes
     across are the real, those down the imaginary part of what `summed` makes of them."""
     begun, pace, across, down = _begun(sea, key)
-    running = begun * np.exp(
-        np.complex64(-1j) * np.remainder(pace * seconds, _TURN).astype(np.float32)
-    )
-    waves = running + np.conj(_opposite(running))
-    return waves, waves * (np.complex64(1j) * across - down)
+    running, waves, tilted = (np.empty_like(begun) for _ in range(3))
+    in_bands(_run_rows, _SIDE, begun, pace, seconds, running)
+    in_bands(_meet_rows, _SIDE, running, across, down, waves, tilted)
+    return waves, tilted
 
 
 @lru_cache(maxsize=8)
@@ -162,9 +161,35 @@ def light_below(
     return light
 
 
-def _opposite(waves: Waves) -> Waves:
-    """Each wave's place taken by the one that runs the other way."""
-    return np.roll(waves[::-1, ::-1], (1, 1), (0, 1))
+@compiled
+def _run_rows(
+    first: int, last: int, begun: Waves, pace: NDArray[np.float64], seconds: float, running: Waves
+) -> None:
+    """Waves as far as they have run after some seconds."""
+    for y in range(first, last):
+        for x in range(begun.shape[1]):
+            turned = np.float32((pace[y, x] * seconds) % _TURN)
+            running[y, x] = begun[y, x] * np.complex64(complex(math.cos(turned), -math.sin(turned)))
+
+
+@compiled
+def _meet_rows(
+    first: int,
+    last: int,
+    running: Waves,
+    across: Field,
+    down: Field,
+    waves: Waves,
+    tilted: Waves,
+) -> None:
+    """Each wave with the one that runs the other way, so that their sum is real; and its slopes, across as the real part."""
+    side = running.shape[0]
+    for y in range(first, last):
+        for x in range(side):
+            other = running[(side - y) & (side - 1), (side - x) & (side - 1)]
+            both = running[y, x] + np.complex64(other.conjugate())
+            waves[y, x] = both
+            tilted[y, x] = both * np.complex64(complex(-down[y, x], across[y, x]))
 
 
 @compiled
@@ -230,7 +255,7 @@ def _between(t: float) -> tuple[np.float32, np.float32, np.float32, np.float32]:
 
 @compiled_along
 def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
-    """How far row n of rays falls aside and down `(2, R)`: first the first ray over each cell, then the second, and so on."""
+    """How far the rays of row n fall aside and down `(R, 2, N)`: the first over each cell, the second, and so on."""
     side, rays = gone.shape[1] - 2 * _EDGE, _FINER * _RAYS
     v = (n + 0.5) / rays - 0.5
     j = int(math.floor(v))
@@ -247,55 +272,49 @@ def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
         w0, w1, w2, w3 = _between(u - i)
         i += _EDGE - 1
         for k in range(2):
-            line, found = lines[k, i:], ways[k, ray * side : (ray + 1) * side]
+            line, found = lines[k, i:], ways[ray, k]
             for x in range(side):
                 found[x] = w0 * line[x] + w1 * line[x + 1] + w2 * line[x + 2] + w3 * line[x + 3]
 
 
 @compiled_along
 def _where_they_fall(
-    n: int,
     ways: Field,
     others: Field,
     share: np.float32,
-    top: int,
+    here: np.float32,
+    there: np.float32,
     high: int,
     ring: int,
     falls: Field,
     parts: NDArray[np.int32],
 ) -> None:
-    """Of row n of rays, which go a share of the way from some to others, how far behind a place of the floor each falls,
-    across and down, the product of both, and in which four numbers of a strip that begins at `top` and is so `high`, of
-    which there are as many rows as the ring has."""
-    rays = _FINER * _RAYS
-    side = parts.shape[0] // rays
-    wide = np.int32(side * _FINER)
-    last, lowest = np.int32(side * _FINER - 1), np.int32(high - 1)
+    """Of one ray over each cell in a row, which go a share of the way from some to others, how far behind a place of the
+    floor each falls, across and down, the product of both, and in which four numbers of a strip that is so `high`, of which
+    there are as many rows as the ring has. Straight down the first would fall `here` across and `there` down."""
+    side = parts.shape[0]
+    last, wide, lowest = np.int32(side * _FINER - 1), np.int32(side * _FINER), np.int32(high - 1)
     round_it = np.int32(ring - 1)
-    there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
-    for ray in range(rays):
-        here = np.float32((ray + 0.5) / _RAYS - 0.5)
-        own = slice(ray * side, (ray + 1) * side)
-        across, down, across_to, down_to = (
-            ways[0, own],
-            ways[1, own],
-            others[0, own],
-            others[1, own],
+    across, down, across_to, down_to = ways[0], ways[1], others[0], others[1]
+    aside, behind, both = falls[0], falls[1], falls[2]
+    for x in range(side):
+        a = (
+            across[x]
+            + share * (across_to[x] - across[x])
+            + np.float32(_FINER) * np.float32(np.int32(x))
+            + here
         )
-        aside, behind, both, part = falls[0, own], falls[1, own], falls[2, own], parts[own]
-        for x in range(side):
-            a = across[x] + share * (across_to[x] - across[x]) + np.float32(_FINER * x) + here
-            b = down[x] + share * (down_to[x] - down[x]) + there
-            left, above = np.floor(a), np.floor(b)
-            p, q = a - left, b - above
-            aside[x], behind[x], both[x] = p, q, p * q
-            row = min(np.int32(above) & last, lowest) & round_it
-            part[x] = np.int32(4) * (row * wide + (np.int32(left) & last))
+        b = down[x] + share * (down_to[x] - down[x]) + there
+        left, above = np.floor(a), np.floor(b)
+        p, q = a - left, b - above
+        aside[x], behind[x], both[x] = p, q, p * q
+        row = min(np.int32(above) & last, lowest) & round_it
+        parts[x] = np.int32(4) * (row * wide + (np.int32(left) & last))
 
 
 @compiled
 def _fall_on(falls: Field, parts: NDArray[np.int32], sums: Field) -> None:
-    """Add a row of rays to the four numbers of the places where they fall: how many, and the sums of what `falls` says."""
+    """Add rays to the four numbers of the places where they fall: how many, and the sums of what `falls` says."""
     one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
     flat = sums.reshape(-1)
     for n in range(parts.shape[0]):
@@ -323,8 +342,9 @@ def _fall_strips(
     while ring < (2 * farthest + 2 if high < size else size):
         ring *= 2
     lines = np.empty((2, gone.shape[3]), np.float32)
-    ways = np.empty((2, 2, size * _RAYS), np.float32)
-    falls, parts = np.empty((3, size * _RAYS), np.float32), np.empty(size * _RAYS, np.int32)
+    side, rays = gone.shape[3] - 2 * _EDGE, _FINER * _RAYS
+    ways = np.empty((2, rays, 2, side), np.float32)
+    falls, parts = np.empty((3, side), np.float32), np.empty(side, np.int32)
     sums = np.zeros((shares.shape[0], ring, size, 4), np.float32)
     for strip in range(first, last):
         top = strip * rows - farthest
@@ -333,10 +353,15 @@ def _fall_strips(
             for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
                 for end in range(gone.shape[0]):
                     _ways_of(n, gone[end], lines, ways[end])
-                other = ways[gone.shape[0] - 1]
-                for k in range(shares.shape[0]):
-                    _where_they_fall(n, ways[0], other, shares[k], top, high, ring, falls, parts)
-                    _fall_on(falls, parts, sums[k])
+                there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
+                for ray in range(rays):
+                    here = np.float32((ray + 0.5) / _RAYS - 0.5)
+                    from_first, from_last = ways[0, ray], ways[gone.shape[0] - 1, ray]
+                    for k in range(shares.shape[0]):
+                        _where_they_fall(
+                            from_first, from_last, shares[k], here, there, high, ring, falls, parts
+                        )
+                        _fall_on(falls, parts, sums[k])
             if high < size:
                 _spread(y, sums, floors[strip])
         for y in range(rows if high < size else 0, high):

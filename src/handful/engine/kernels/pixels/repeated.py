@@ -42,8 +42,26 @@ class Rows(NamedTuple):
     """How strong it is on each row; where it is nothing no place is looked at."""
 
 
-def laid_on_rows(square: Square, rows: Rows, result: Picture) -> None:
-    """Fill a picture `(H, W, 4)` with a square that repeats, laid so."""
+class Axis(NamedTuple):
+    """Of the px of a row, along one axis of a square: the first of the four places that each is between, and their
+    weights `(4, W)`."""
+
+    firsts: NDArray[np.int32]
+    weights: NDArray[np.float32]
+
+
+class Seen(NamedTuple):
+    """What is seen of a place on a square: what it is more than `less`, times `by`, channel by channel."""
+
+    less: float
+    by: tuple[float, float, float, float]
+
+
+AS_IT_IS = Seen(-math.inf, (1.0, 1.0, 1.0, 1.0))
+
+
+def laid_on_rows(square: Square, rows: Rows, result: Picture, seen: Seen = AS_IT_IS) -> None:
+    """Fill a picture `(H, W, 4)` with what is seen of a square that repeats, laid so."""
     width = result.shape[1]
     beside = np.hypot(rows.across_beside, rows.down_beside)
     below = _longest_below(rows, width)
@@ -52,7 +70,7 @@ def laid_on_rows(square: Square, rows: Rows, result: Picture) -> None:
     levels = np.clip(np.log2(np.maximum(wide, 1.0)), 0, math.log2(len(square)))
     shown = levels[rows.strong > 0]
     deepest = math.ceil(shown.max()) if len(shown) else 0
-    starts, sides, flat = _levels_of(square, deepest + 1)
+    starts, sides, flat = _levels_of(square, deepest + 1, seen)
     in_bands(
         _lay_rows, len(result), rows, looks.astype(np.int64), levels, starts, sides, flat, result
     )
@@ -77,68 +95,89 @@ def _longest_below(rows: Rows, width: int) -> NDArray[np.float64]:
 
 
 def _levels_of(
-    square: Square, count: int
+    square: Square, count: int, seen: Seen
 ) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.float32]]:
-    """A square and its halves, each continued round its edge, one after the other: where each begins, how wide it is, and
-    all of them."""
-    levels = [square]
-    while len(levels) < count:
-        last = levels[-1]
-        levels.append(
-            np.float32(0.25)
-            * (last[::2, ::2] + last[1::2, ::2] + last[::2, 1::2] + last[1::2, 1::2])
-        )
-    sides = np.array([len(level) for level in levels], np.int64)
-    sizes = 4 * (sides + _BEFORE + _AFTER) ** 2
-    starts = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
+    """What is seen of a square and its halves, each continued round its edge, one after the other: where each begins, how
+    wide it is, and all of them."""
+    sides = len(square) >> np.arange(count)
+    wides = sides + _BEFORE + _AFTER
+    starts = np.concatenate([[0], np.cumsum(4 * wides**2)])
     flat = np.empty(starts[-1], np.float32)
-    for level, start, size, side in zip(levels, starts, sizes, sides, strict=False):
-        wide = side + _BEFORE + _AFTER
-        round_it = flat[start : start + size].reshape(wide, wide, 4)
-        own = slice(_BEFORE, _BEFORE + side)
-        round_it[own, own] = level
-        for to, whence in ((0, side), (side + 1, 1), (side + 2, 2 if side > 1 else 1)):
-            round_it[own, to] = round_it[own, whence]
-        for to, whence in ((0, side), (side + 1, 1), (side + 2, 2 if side > 1 else 1)):
-            round_it[to] = round_it[whence]
+    last = square
+    for k, (side, wide) in enumerate(zip(sides, wides, strict=True)):
+        level = flat[starts[k] : starts[k + 1]].reshape(wide, wide, 4)
+        if k == 0:
+            is_less, by = math.isfinite(seen.less), np.array(seen.by, np.float32)
+            in_bands(_see_rows, len(square), square, is_less, np.float32(seen.less), by, level)
+        else:
+            in_bands(_halve_rows, int(side), last, level)
+        for to in (0, side + 1, side + 2):
+            level[to] = level[(to - _BEFORE) % side + _BEFORE]
+        last = level[_BEFORE : side + _BEFORE, _BEFORE : side + _BEFORE]
     return starts[:-1], sides, flat
 
 
-Weights = tuple[np.float32, np.float32, np.float32, np.float32]
+@compiled
+def _see_rows(
+    first: int,
+    last: int,
+    square: Square,
+    is_less: bool,
+    less: np.float32,
+    by: NDArray[np.float32],
+    level: Square,
+) -> None:
+    """What is seen of a square, within a level that goes on round its edge beside it."""
+    side, zero = square.shape[1], np.float32(0.0)
+    for y in range(first, last):
+        row, line = square[y], level[y + _BEFORE]
+        for x in range(side):
+            for c in range(4):
+                value = max(row[x, c] - less, zero) if is_less else row[x, c]
+                line[x + _BEFORE, c] = value * by[c]
+        _go_on(line, side)
 
 
 @compiled
-def _weights(t: np.float32) -> Weights:
-    """How much each of four places in a row counts for one that is `t` behind the second."""
-    one, sixth = np.float32(1.0), np.float32(1.0 / 6.0)
-    s = one - t
-    first, last = sixth * s * s * s, sixth * t * t * t
-    third = sixth + np.float32(0.5) * t * (one + t * s)
-    return first, one - first - third - last, third, last
+def _halve_rows(first: int, last: int, finer: Square, level: Square) -> None:
+    """The mean of every four places of a square, in the same way."""
+    side, quarter = finer.shape[1] // 2, np.float32(0.25)
+    for y in range(first, last):
+        above, below, line = finer[2 * y], finer[2 * y + 1], level[y + _BEFORE]
+        for x in range(side):
+            for c in range(4):
+                both = above[2 * x, c] + above[2 * x + 1, c] + below[2 * x, c] + below[2 * x + 1, c]
+                line[x + _BEFORE, c] = quarter * both
+        _go_on(line, side)
 
 
-@compiled_in
-def _of_four(flat: NDArray[np.float32], i: np.uint64, w: Weights) -> np.float32:
-    """A channel of four px in a row, by their weights."""
-    return np.float32(
-        w[0] * flat[i]
-        + w[1] * flat[i + np.uint64(4)]
-        + w[2] * flat[i + np.uint64(8)]
-        + w[3] * flat[i + np.uint64(12)]
-    )
+@compiled
+def _go_on(line: NDArray[np.float32], side: int) -> None:
+    """Continue a row round its edge."""
+    for c in range(4):
+        line[0, c] = line[side, c]
+        for more in range(_AFTER):
+            line[side + _BEFORE + more, c] = line[_BEFORE + more % side, c]
 
 
-@compiled_in
-def _add_four(
-    flat: NDArray[np.float32], i: np.uint64, w: Weights, found: NDArray[np.float32], n: np.uint64
+@compiled_along
+def _weigh(
+    begins: float, step: float, side: int, firsts: NDArray[np.int32], weights: NDArray[np.float32]
 ) -> None:
-    """Add four px in a row to one, by their weights."""
-    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
-    a = found[n] + _of_four(flat, i, w)
-    b = found[n + one] + _of_four(flat, i + one, w)
-    c = found[n + two] + _of_four(flat, i + two, w)
-    d = found[n + three] + _of_four(flat, i + three, w)
-    found[n], found[n + one], found[n + two], found[n + three] = a, b, c, d
+    """For places along an axis of a square, from one on by a step: the first of the four that each is between, and how much
+    each of these counts `(4, W)`."""
+    one, sixth, half = np.float32(1.0), np.float32(1.0 / 6.0), np.float32(0.5)
+    begin, by, last = np.float32(begins % side), np.float32(step), np.int32(side - 1)
+    w0, w1, w2, w3 = weights[0], weights[1], weights[2], weights[3]
+    for x in range(firsts.shape[0]):
+        place = begin + np.float32(np.int32(x)) * by
+        whole = np.floor(place)
+        t = place - whole
+        s = one - t
+        before, after = sixth * s * s * s, sixth * t * t * t
+        behind = sixth + half * t * (one + t * s)
+        w0[x], w1[x], w2[x], w3[x] = before, one - before - behind - after, behind, after
+        firsts[x] = np.int32(4) * (np.int32(whole) & last)
 
 
 @compiled
@@ -157,6 +196,8 @@ def _lay_rows(
     is near for the next."""
     line = np.empty(4 * (sides[0] + _BEFORE + _AFTER), np.float32)
     width = result.shape[1]
+    across = Axis(np.empty(width, np.int32), np.empty((4, width), np.float32))
+    down = Axis(np.empty(width, np.int32), np.empty((4, width), np.float32))
     is_along = not rows.down_beside[first:last].any() and not rows.down_askew[first:last].any()
     block = width if is_along else _BLOCK
     for left in range(0, width, block):
@@ -181,12 +222,14 @@ def _lay_rows(
                     v = (rows.down[y] + off * rows.down_below[y]) * by - 0.5
                     du = (rows.across_beside[y] + off * rows.across_askew[y]) * by
                     dv = (rows.down_beside[y] + off * rows.down_askew[y]) * by
+                    _weigh(u + left * du, du, side, across.firsts, across.weights)
                     if is_along:
                         _mix_line(flat, start, side, v, np.float32(share), line)
-                        _along(line, side, u, du, width, found)
+                        _along(line, across, found)
                     else:
+                        _weigh(v + left * dv, dv, side, down.firsts, down.weights)
                         _aslant(
-                            flat, start, side, u, v, du, dv, np.float32(share), left, right, found
+                            flat, start, side, across, down, np.float32(share), found, left, right
                         )
 
 
@@ -200,31 +243,27 @@ def _mix_line(
     line: NDArray[np.float32],
 ) -> None:
     """The row of the square at a place down."""
-    whole = math.floor(v)
-    wide = 4 * (side + _BEFORE + _AFTER)
-    w0, w1, w2, w3 = _weights(np.float32(v - whole))
-    w0, w1, w2, w3 = share * w0, share * w1, share * w2, share * w3
-    a = np.uint64(start + (int(whole) & (side - 1)) * wide)
-    b, c, d = a + np.uint64(wide), a + np.uint64(2 * wide), a + np.uint64(3 * wide)
-    for i in range(np.uint64(wide)):
+    firsts, weights = np.empty(1, np.int32), np.empty((4, 1), np.float32)
+    _weigh(v, 0.0, side, firsts, weights)
+    w0, w1, w2, w3 = (
+        share * weights[0, 0],
+        share * weights[1, 0],
+        share * weights[2, 0],
+        share * weights[3, 0],
+    )
+    wide = side + _BEFORE + _AFTER
+    a = np.uint64(start + firsts[0] * wide)
+    b, c, d = a + np.uint64(4 * wide), a + np.uint64(8 * wide), a + np.uint64(12 * wide)
+    for i in range(np.uint64(4 * wide)):
         line[i] = w0 * flat[a + i] + w1 * flat[b + i] + w2 * flat[c + i] + w3 * flat[d + i]
 
 
 @compiled
-def _along(
-    line: NDArray[np.float32],
-    side: int,
-    u: float,
-    du: float,
-    width: int,
-    found: NDArray[np.float32],
-) -> None:
+def _along(line: NDArray[np.float32], across: Axis, found: NDArray[np.float32]) -> None:
     """Add what a row of the picture sees that goes along a row of the square."""
-    for x in range(width):
-        place = u + x * du
-        whole = math.floor(place)
-        w = _weights(np.float32(place - whole))
-        i, n = np.uint64(4 * (int(whole) & (side - 1))), np.uint64(4 * x)
+    for x in range(across.firsts.shape[0]):
+        i, n = np.uint64(across.firsts[x]), np.uint64(4 * x)
+        w = across.weights[0, x], across.weights[1, x], across.weights[2, x], across.weights[3, x]
         _add_four(line, i, w, found, n)
 
 
@@ -233,27 +272,55 @@ def _aslant(
     flat: NDArray[np.float32],
     start: int,
     side: int,
-    u: float,
-    v: float,
-    du: float,
-    dv: float,
+    across: Axis,
+    down: Axis,
     share: np.float32,
+    found: NDArray[np.float32],
     first: int,
     last: int,
-    found: NDArray[np.float32],
 ) -> None:
     """The same for some px of one that goes across its rows."""
-    below = np.uint64(4 * (side + _BEFORE + _AFTER))
-    for x in range(first, last):
-        across, down = u + x * du, v + x * dv
-        left, top = math.floor(across), math.floor(down)
-        w = _weights(np.float32(across - left))
-        h = _weights(np.float32(down - top))
-        n = np.uint64(4 * x)
-        i = np.uint64(start + 4 * (int(left) & (side - 1))) + below * np.uint64(
-            int(top) & (side - 1)
-        )
+    wide = np.uint64(side + _BEFORE + _AFTER)
+    for x in range(last - first):
+        n = np.uint64(4 * (first + x))
+        i = np.uint64(start) + np.uint64(down.firsts[x]) * wide + np.uint64(across.firsts[x])
         for row in range(4):
-            high = share * h[row]
-            _add_four(flat, i, (high * w[0], high * w[1], high * w[2], high * w[3]), found, n)
-            i += below
+            high = share * down.weights[row, x]
+            w = (
+                high * across.weights[0, x], high * across.weights[1, x],
+                high * across.weights[2, x], high * across.weights[3, x],
+            )  # fmt: skip
+            _add_four(flat, i, w, found, n)
+            i += np.uint64(4) * wide
+
+
+@compiled_in
+def _add_four(
+    flat: NDArray[np.float32],
+    i: np.uint64,
+    w: tuple[np.float32, np.float32, np.float32, np.float32],
+    found: NDArray[np.float32],
+    n: np.uint64,
+) -> None:
+    """Add four px in a row to one, by their weights."""
+    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
+    a = found[n] + _of_four(flat, i, w)
+    b = found[n + one] + _of_four(flat, i + one, w)
+    c = found[n + two] + _of_four(flat, i + two, w)
+    d = found[n + three] + _of_four(flat, i + three, w)
+    found[n], found[n + one], found[n + two], found[n + three] = a, b, c, d
+
+
+@compiled_in
+def _of_four(
+    flat: NDArray[np.float32],
+    i: np.uint64,
+    w: tuple[np.float32, np.float32, np.float32, np.float32],
+) -> np.float32:
+    """A channel of four px in a row, by their weights."""
+    return np.float32(
+        w[0] * flat[i]
+        + w[1] * flat[i + np.uint64(4)]
+        + w[2] * flat[i + np.uint64(8)]
+        + w[3] * flat[i + np.uint64(12)]
+    )
