@@ -14,6 +14,8 @@ from handful.engine.kernels.fluid.water import (
     INDEX,
     Sea,
     Sun,
+    finely,
+    folds_at,
     light_below,
     pace_of,
     refracted,
@@ -87,6 +89,46 @@ class Waves(TestCase):
         strongest = np.abs(first).max()
         np.testing.assert_allclose(later, first, atol=1e-4 * strongest)
         self.assertGreater(np.abs(half - first).max(), 0.3 * strongest)
+
+
+class Folds(TestCase):
+    def test_as_the_jacobian(self) -> None:
+        """Where places of the surface go to and fro as Tessendorf has it, against D = Σ -i k/|k| h, what their cells lose of
+        their area is in proportion, to first order; where it is most, crests are."""
+        turns = np.fft.fftfreq(256, CELL) * 2 * math.pi
+        across, down = np.meshgrid(turns, turns)
+        number = np.maximum(np.hypot(across, down), 1e-9)
+        for key in (Key(1, 4), Key(2, 4)):
+            waves = waves_at(SEA, 2.0, key)[0].astype(complex)
+            small = 1e-3
+            x, y = (
+                -small * np.fft.ifft2(-1j * way / number * waves, norm="forward").real
+                for way in (across, down)
+            )
+            (xy, xx), (yy, yx) = (
+                [(np.roll(part, -1, axis) - np.roll(part, 1, axis)) / (2 * CELL) for axis in (0, 1)]
+                for part in (x, y)
+            )
+            lost = (1 - ((1 + xx) * (1 + yy) - xy * yx)).ravel()
+            found = summed(folds_at(SEA, 2.0, key)).real.ravel()
+            self.assertGreater(np.corrcoef(found, lost)[0, 1], 0.99)
+            self.assertGreater(np.corrcoef(found, summed(waves).real.ravel())[0, 1], 0.2)
+
+    def test_as_a_rule_it_is_one(self) -> None:
+        """Whatever the waves are; on still water it is nothing."""
+        squares = []
+        for seed in range(6):
+            sea = SEA._replace(steep=0.02 + 0.05 * seed, longest=0.3 + 0.2 * seed)
+            squares.append(
+                float((finely(folds_at(sea, 1.0 + seed, Key(seed, 2))).real ** 2).mean())
+            )
+        self.assertAlmostEqual(float(np.mean(squares)), 1, delta=0.1)
+        self.assertEqual(np.abs(folds_at(SEA._replace(steep=0.0), 1.0, KEY)).max(), 0)
+
+    def test_as_many_places_again(self) -> None:
+        """Between them it goes on as the same waves do: every other one is the field itself."""
+        waves = folds_at(SEA, 1.0, KEY)
+        np.testing.assert_allclose(finely(waves)[::2, ::2], summed(waves), atol=1e-4)
 
 
 class Rays(TestCase):

@@ -3,22 +3,41 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from typing import Any, Literal, NamedTuple
 
+import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.drawing.lit import light_of
-from handful.engine.kernels.drawing.sea import Colours, Eye, Sky, Slopes, draw_sea, sizes_of
-from handful.engine.kernels.fluid.water import Sea, slopes_of, waves_at
-from handful.engine.kinds import At, Planned, Planning, Source, clockwise, register, setting
-from handful.engine.picture import Tile
+from handful.engine.kernels.drawing.sea import (
+    Colours,
+    Eye,
+    Foam,
+    Sky,
+    Slopes,
+    draw_sea,
+    foam_on,
+    sea_offsets,
+    sizes_of,
+)
+from handful.engine.kernels.fluid.water import Sea, finely, folds_at, slopes_of, summed, waves_at
+from handful.engine.kinds import At, Others, Planned, Planning, Source, clockwise, register, setting
+from handful.engine.picture import PictureKind, Tile
 from handful.engine.values import Point
 
 _SQUARE = 6
 """Of the longest waves a square of water holds so many."""
 
 _LEAST_WIDE = 0.012
+
+_LEAVES = 0.12
+"""The strongest so much of new foam leaves some behind."""
+
+_APART, _LEFT_FOR, _MOST_MOMENTS = 0.16, 3.0, 24
+"""Seconds from one moment to the next from which foam is left, at the least; for how many times that it lasts there is any;
+and from how many moments."""
 
 
 @register
@@ -35,7 +54,8 @@ class Water(Source):
         "Water out to the horizon at {at}, seen {eye} above it through a lens of {lens}. Waves from {longest} to "
         "{finest} long, {steep} steep, {together} running together {running}, {depth} deep, after {time}, returning after {returns}. "
         "The sky is {sky_low} low and {sky_high} high at {sky_light}; the water {body} at {body_light}. A lamp at {lamp_at} "
-        "throws {lamp} at {lamp_light}, {lamp_wide} wide. Misty {mist}."
+        "throws {lamp} at {lamp_light}, {lamp_wide} wide. Foam covers {foam}, lasts {foam_lasts} and is {foam_colour} at "
+        "{foam_light}. Misty {mist}; comes as {comes_as}."
     )
 
     at: Point = setting([960, 470], unit="px", help="Where the water vanishes: its horizon.")
@@ -96,9 +116,28 @@ class Water(Source):
     mist: float = setting(
         40, unit="%", least=0, most=100, help="How much the far water is lost in the sky."
     )
+    foam: float = setting(
+        0, unit="%", least=0, most=60, usual=(0, 12),
+        help="How much of the water new foam covers, where waves push it together: a strong wind's 1, a gale's 5.",
+    )  # fmt: skip
+    foam_lasts: float = setting(
+        2.5, unit="s", least=0, most=60, usual=(0, 8), help="How long foam is left behind a crest."
+    )  # fmt: skip
+    foam_colour: Colour = setting("#e6edf0", help="Its colour.")
+    foam_light: float = setting(
+        -1.2, unit="stops", least=-16, most=12, usual=(-6, 3), help="How bright it is."
+    )
+    comes_as: Literal["light", "offsets"] = setting(
+        "light", help="The water, or how far its waves move what is mirrored in it, to bend that."
+    )
     seed: int = setting(
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is other water."
     )
+
+    @classmethod
+    def makes(cls, written: Any, others: Others) -> PictureKind:
+        made: PictureKind = written.comes_as
+        return made
 
     def planned(self, ask: Planning) -> Planned:
         sea = Sea(
@@ -106,7 +145,30 @@ class Water(Source):
             self.steep / 100, self.together / 100, math.radians(-self.running), float(self.returns),
         )  # fmt: skip
         seconds = self.time % self.returns if self.returns else self.time
-        return ask.drawn(_Looked(self), ask.state(_Waves(sea, round(seconds, 9), self.seed)))
+        moment = round(seconds, 9)
+        waves = ask.state(_Waves(sea, moment, self.seed))
+        if self.comes_as == "offsets":
+            return ask.drawn(_Moved(self.eye_on_it()), waves)
+        if self.foam <= 0:
+            return ask.drawn(_Looked(self), waves)
+        times = self._left_from(moment)
+        before = [ask.state(_Whitens(sea, at, self.foam / 100, self.seed)) for at in times]
+        left = ask.state(_Left(self.foam_lasts, tuple(moment - at for at in times)), *before)
+        return ask.drawn(_Looked(self), waves, ask.state(_Folds(sea, moment, self.seed), left))
+
+    def _left_from(self, moment: float) -> list[float]:
+        """The moments from which foam is left: the same ones for all that come after them."""
+        if self.foam_lasts == 0:
+            return []
+        apart = max(_APART, _LEFT_FOR * self.foam_lasts / _MOST_MOMENTS)
+        if self.returns:
+            apart = self.returns / math.ceil(self.returns / apart)
+        first = math.ceil((moment - _LEFT_FOR * self.foam_lasts) / apart)
+        return [n * apart for n in range(first, math.floor(moment / apart) + 1)]
+
+    def eye_on_it(self) -> Eye:
+        """From where it is seen."""
+        return Eye(self.at.x, self.at.y, self.lens, self.eye, _SQUARE * self.longest)
 
     def sky(self) -> Sky:
         """What is mirrored."""
@@ -140,15 +202,77 @@ class _Waves(NamedTuple):
         return sizes_of(slopes_of(waves[1]))
 
 
+class _White(NamedTuple):
+    """How much of each place of a square foam covers."""
+
+    covers: NDArray[np.float32]
+
+
+class _Whitens(NamedTuple):
+    """Where there is new foam on a square of water at a moment."""
+
+    sea: Sea
+    seconds: float
+    covers: float
+    seed: int
+
+    def next(self, at: At, *before: Tile) -> _White:
+        folds = summed(folds_at(self.sea, self.seconds, at.key("water", self.seed))).real
+        return _White(foam_on(folds, _LEAVES * self.covers))
+
+
+class _Left(NamedTuple):
+    """What is left of foam that was new so long ago each: less by e for each time that it lasts."""
+
+    lasts: float
+    ago: tuple[float, ...]
+
+    def next(self, at: At, *before: _White) -> _White:
+        bare = np.ones((1, 1), np.float32)
+        for white, ago in zip(before, self.ago, strict=True):
+            bare = bare * (1 - np.float32(math.exp(-ago / self.lasts)) * white.covers)
+        return _White(1 - bare)
+
+
+class _Folds(NamedTuple):
+    """How much a square of water is pushed together at a moment, and what is left of foam on it."""
+
+    sea: Sea
+    seconds: float
+    seed: int
+
+    def next(self, at: At, left: _White) -> Slopes:
+        folds = finely(folds_at(self.sea, self.seconds, at.key("water", self.seed))).real
+        side = len(folds)
+        both = np.empty((side, side, 2), np.float32)
+        both[..., 0] = folds
+        both[..., 1] = (
+            cv2.resize(np.pad(left.covers, 1, "wrap"), (side + 4, side + 4))[2:-2, 2:-2]
+            if left.covers.size > 1
+            else 0
+        )
+        return sizes_of(both)
+
+
 class _Looked(NamedTuple):
     """How that water looks."""
 
     made: Water
 
+    def draw(self, at: At, slopes: Slopes, folds: Slopes | None = None) -> Tile:
+        made, foam = self.made, None
+        if folds is not None:
+            foam = Foam(folds, made.foam / 100, _light(made.foam_colour, made.foam_light))
+        return draw_sea(slopes, foam, made.eye_on_it(), made.sky(), at.scale, at.wanted)
+
+
+class _Moved(NamedTuple):
+    """How far what is mirrored in that water is moved."""
+
+    eye: Eye
+
     def draw(self, at: At, slopes: Slopes) -> Tile:
-        made = self.made
-        eye = Eye(made.at.x, made.at.y, made.lens, made.eye, _SQUARE * made.longest)
-        return draw_sea(slopes, eye, made.sky(), at.scale, at.wanted)
+        return sea_offsets(slopes, self.eye, at.scale, at.wanted)
 
 
 def _light(colour: Colour, stops: float) -> Colours:

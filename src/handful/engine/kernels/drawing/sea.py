@@ -9,6 +9,7 @@ are normally spread about those seen throw its light to the eye (Cox and Munk, J
 from __future__ import annotations
 
 import math
+from statistics import NormalDist
 from typing import NamedTuple
 
 import numpy as np
@@ -29,11 +30,32 @@ _MOST_LOOKS = 4
 
 _LEAST_FACING = 0.02
 
+_SOFT_FOAM = 0.5
+"""How softly foam begins, of how much water is pushed together as a rule."""
+
+_THIN = 0.7
+"""How white what is left of foam is."""
+
+_LEAST_AHEAD = 0.1
+"""What is thrown back sideways or to behind is taken to come from so much ahead."""
+
 _FACES = 256
 """Steps of a table of how much is reflected, by how far aside it comes from."""
 
 _SECOND, _TURNED = 0.271, 1.1
 """The waves are laid a second time so much smaller, and turned by so much, so that nothing repeats."""
+
+_THIRD, _TURNED_ON = 0.047, 2.3
+"""And foam a third time."""
+
+_LARGE, _SMALL, _FINEST = 0.76, 0.56, 0.33
+"""How strong each layer is in what pushes water together: the sum of squares is 1."""
+
+_TORN = 2.2
+"""By what power of e the finest tears what is left of foam."""
+
+_AS_NORMAL = 1.702
+"""What makes the logistic curve the nearest to the integral of the normal one."""
 
 _FIRST_STRONG, _SECOND_STRONG = 0.8, 0.6
 """How strong each is: their squares are 1."""
@@ -41,7 +63,7 @@ _FIRST_STRONG, _SECOND_STRONG = 0.8, 0.6
 
 class Slopes(NamedTuple):
     """A square of slopes in sizes that halve `(M, 2)`, each with its first row and column once more at its ends: where each
-    begins, how wide it is without these, and how much of the square of a slope is lost in it."""
+    begins, how wide it is without these, and how much of the square of each slope is lost in it `(L, 2)`."""
 
     slopes: Field
     starts: NDArray[np.int64]
@@ -63,7 +85,14 @@ class Room(NamedTuple):
     behind: Field
     first: Field
     second: Field
-    tilted: Field
+    third: Field
+
+
+class Layer(NamedTuple):
+    """How a square lies on the water once more: so much smaller, and turned by radians."""
+
+    small: float
+    turned: float
 
 
 class Eye(NamedTuple):
@@ -91,12 +120,38 @@ class Sky(NamedTuple):
     mist: float
 
 
+class Foam(NamedTuple):
+    """How much water is pushed together, and how much of it is covered by foam that is left from before, on the square that
+    the slopes are on; how much of the water new foam covers, and its light."""
+
+    folds: Slopes
+    covers: float
+    light: Colours
+
+    def begins(self) -> float:
+        """From how much on there is foam."""
+        return foam_begins(self.covers) if self.covers > 0 else math.inf
+
+
+def foam_begins(covers: float) -> float:
+    """From how much on water that is pushed together is foam, so that this covers so much of it: what is pushed together
+    is spread as a normal curve, and the edge of foam as another."""
+    return NormalDist(0, math.sqrt(1 + _SOFT_FOAM**2)).inv_cdf(1 - covers)
+
+
+def foam_on(folds: Field, covers: float) -> Field:
+    """How much of each place is new foam, where water is pushed together so much."""
+    off = (folds - np.float32(foam_begins(covers))) * np.float32(-_AS_NORMAL / _SOFT_FOAM)
+    foam: Field = 1 / (1 + np.exp(np.minimum(off, 60)))
+    return foam
+
+
 def sizes_of(slopes: Field) -> Slopes:
     """Slopes `(N, N, 2)` on a square that repeats, N a power of two, in sizes that halve."""
     count = len(slopes).bit_length()
     sides = len(slopes) >> np.arange(count)
     starts = np.concatenate([[0], np.cumsum((sides + 1) ** 2)])
-    sizes, squares = np.empty((starts[-1], 2), np.float32), np.empty(count)
+    sizes, squares = np.empty((starts[-1], 2), np.float32), np.empty((count, 2))
     last = slopes
     for k in range(count):
         to = sizes[starts[k] : starts[k + 1]].reshape(sides[k] + 1, -1, 2)
@@ -106,20 +161,52 @@ def sizes_of(slopes: Field) -> Slopes:
             _halve_rows(0, int(sides[k]), last, level)
         to[:-1, :-1], to[-1, :-1] = level, level[0]
         to[:, -1] = to[:, 0]
-        squares[k] = float(np.vdot(level, level)) / (2 * level.shape[0] * level.shape[1])
+        squares[k] = [
+            float(np.vdot(part, part)) / part.size for part in (level[..., 0], level[..., 1])
+        ]
         last = level
     return Slopes(sizes, starts[:-1], sides, np.maximum(0, squares[0] - squares).astype(np.float32))
 
 
-def draw_sea(slopes: Slopes, eye: Eye, sky: Sky, scale: float, region: Region) -> Tile:
+def draw_sea(
+    slopes: Slopes, foam: Foam | None, eye: Eye, sky: Sky, scale: float, region: Region
+) -> Tile:
     """Water from its horizon down, at a scale, on what it covers of a region."""
-    top = math.floor(eye.y * scale)
-    shared = Region(region.left, max(region.top, top), region.right, region.bottom)
-    if shared.empty or shared.height <= 0:
+    shared = _below_horizon(eye, scale, region)
+    if shared is None:
         return clear_tile(region)
     picture = blank(shared)
-    in_bands(_sea_rows, shared.height, shared.left, shared.top, scale, *slopes, eye, sky, picture)
+    foam = foam or Foam(slopes, 0.0, (0.0, 0.0, 0.0))
+    in_bands(
+        _sea_rows,
+        shared.height,
+        shared.left,
+        shared.top,
+        scale,
+        slopes,
+        foam,
+        foam.begins(),
+        eye,
+        sky,
+        picture,
+    )
     return Tile(picture, shared)
+
+
+def sea_offsets(slopes: Slopes, eye: Eye, scale: float, region: Region) -> Tile:
+    """How far what is mirrored in that water from far off is moved by its waves `(H, W, 2)`, in px of the full size."""
+    shared = _below_horizon(eye, scale, region)
+    if shared is None:
+        return clear_tile(region, "offsets")
+    offsets = np.zeros((shared.height, shared.width, 2), np.float32)
+    in_bands(_offset_rows, shared.height, shared.left, shared.top, scale, slopes, eye, offsets)
+    return Tile(offsets, shared)
+
+
+def _below_horizon(eye: Eye, scale: float, region: Region) -> Region | None:
+    top = math.floor(eye.y * scale)
+    shared = Region(region.left, max(region.top, top), region.right, region.bottom)
+    return None if shared.empty or shared.height <= 0 else shared
 
 
 @compiled
@@ -200,28 +287,23 @@ def _tilt(first: Field, second: Field, tilted: Field) -> None:
 
 
 @compiled
-def _slopes_seen(
+def _take_layer(
     flat: Field,
-    nearer: Finer,
-    smaller: Finer,
+    size: Finer,
+    layer: Layer,
     side: float,
     first_x: float,
     step_x: float,
     z: float,
     room: Room,
+    taken: Field,
 ) -> None:
-    """The slopes, across and away, of the water so many metres aside and before one along a row, from the square in the
-    sizes that are seen there: as it is, and smaller and turned."""
-    by, less = nearer.side / side, smaller.side / (side * _SECOND)
-    cosine, sine = math.cos(_TURNED) * less, math.sin(_TURNED) * less
-    _between(
-        (first_x * by - 0.5, z * by - 0.5), (step_x * by, 0.0), nearer, room.firsts, room.behind
-    )
-    _take(flat, nearer.side, room.firsts, room.behind, room.first)
+    """What a square of so many metres holds so far aside and before one along a row, in one of its sizes and layers."""
+    by = size.side / (side * layer.small)
+    cosine, sine = math.cos(layer.turned) * by, math.sin(layer.turned) * by
     begins = first_x * cosine - z * sine - 0.5, first_x * sine + z * cosine - 0.5
-    _between(begins, (step_x * cosine, step_x * sine), smaller, room.firsts, room.behind)
-    _take(flat, smaller.side, room.firsts, room.behind, room.second)
-    _tilt(room.first, room.second, room.tilted)
+    _between(begins, (step_x * cosine, step_x * sine), size, room.firsts, room.behind)
+    _take(flat, size.side, room.firsts, room.behind, taken)
 
 
 @compiled_along
@@ -295,6 +377,116 @@ def _shine(
         glitters[x] += bright if shown else zero
 
 
+@compiled_along
+def _whiten(
+    first: Field, second: Field, third: Field, begins: np.float32, soft: np.float32, covers: Field
+) -> None:
+    """Add how much of each px is foam along a row, from its three layers: where water is pushed together by more than so
+    much, and in part where foam is left, which the finest tears. How much of what pushes is not seen makes the edge as soft
+    (Dupuy and Bruneton, "Real-time animation and rendering of ocean whitecaps", SIGGRAPH Asia technical briefs 2012)."""
+    zero, one, thin, by = (
+        np.float32(0.0),
+        np.float32(1.0),
+        np.float32(_THIN),
+        np.float32(_AS_NORMAL) / soft,
+    )
+    large, small, finest, torn = (
+        np.float32(_LARGE),
+        np.float32(_SMALL),
+        np.float32(_FINEST),
+        np.float32(_TORN),
+    )
+    for x in range(covers.shape[0]):
+        lace = third[0, x]
+        off = by * (large * first[0, x] + small * second[0, x] + finest * lace - begins)
+        far = fades(abs(off))
+        fresh = (one if off > zero else far) / (one + far)
+        left = first[1, x]
+        tear = fades(abs(torn * lace))
+        more, less = (left, tear) if lace > zero else (left * tear, one)
+        old = thin * more / (more + less * (one - left))
+        covers[x] += fresh + old * (one - fresh)
+
+
+class Row(NamedTuple):
+    """What of a water is seen along a row: how far its px are below the horizon, so far off and as deep, in metres, in how
+    many looks, and in which sizes of its squares."""
+
+    below: float
+    far: float
+    deep: float
+    looks: int
+    level: int
+    level2: int
+    level3: int
+
+
+@compiled
+def _row_of(y: int, top: int, scale: float, eye: Eye, sides: NDArray[np.int64]) -> Row:
+    below = max((y + top + 0.5) / scale - eye.y, 0.25 / scale)
+    far = eye.lens * eye.high / below
+    across = far / eye.lens / scale
+    deep = far * far / (eye.lens * eye.high) / scale
+    looks = max(1, min(_MOST_LOOKS, int(deep / across)))
+    most, cell = sides.shape[0] - 1, eye.side / sides[0]
+    fine = math.log2(max(across, deep / looks) / cell)
+    sizes = [
+        min(most, int(max(0.0, fine - math.log2(small)) + 0.5)) for small in (1.0, _SECOND, _THIRD)
+    ]
+    return Row(below, far, deep, looks, sizes[0], sizes[1], sizes[2])
+
+
+@compiled
+def _unseen(row: Row, lost: Field) -> float:
+    """The mean square of what is lost of slopes in the sizes that are seen along a row."""
+    first, second = lost[row.level], lost[row.level2]
+    whole = _FIRST_STRONG * _FIRST_STRONG * (first[0] + first[1])
+    return 0.5 * (whole + _SECOND_STRONG * _SECOND_STRONG * (second[0] + second[1]))
+
+
+@compiled
+def _softened(row: Row, lost: Field) -> np.float32:
+    """How softly foam begins along a row: by itself, and for what is not seen of its layers there."""
+    square = _SOFT_FOAM * _SOFT_FOAM
+    square += _LARGE * _LARGE * lost[row.level, 0] + _SMALL * _SMALL * lost[row.level2, 0]
+    return np.float32(math.sqrt(square + _FINEST * _FINEST * lost[row.level3, 0]))
+
+
+@compiled
+def _look(
+    n: int,
+    row: Row,
+    of: Slopes,
+    flat: Field,
+    aside: float,
+    step: float,
+    eye: Eye,
+    is_laced: bool,
+    room: Room,
+) -> None:
+    """What a square holds in one of the looks along a row, whose first px is so far aside, and the next a step from it: as
+    it is, smaller, and once more if it is laced."""
+    z = row.far + row.deep * ((n + 0.5) / row.looks - 0.5)
+    by = z / eye.lens
+    first, on = aside * by, step * by
+    size = Finer(of.starts[row.level], of.sides[row.level])
+    _take_layer(flat, size, Layer(1.0, 0.0), eye.side, first, on, z, room, room.first)
+    size = Finer(of.starts[row.level2], of.sides[row.level2])
+    _take_layer(flat, size, Layer(_SECOND, _TURNED), eye.side, first, on, z, room, room.second)
+    if is_laced:
+        size = Finer(of.starts[row.level3], of.sides[row.level3])
+        _take_layer(flat, size, Layer(_THIRD, _TURNED_ON), eye.side, first, on, z, room, room.third)
+
+
+@compiled
+def _room(width: int) -> Room:
+    two = (2, width)
+    return Room(
+        np.empty(width, np.int32), np.empty(two, np.float32), np.empty(two, np.float32), np.empty(two, np.float32),
+        np.empty(two, np.float32),
+    )  # fmt: skip
+
+
 @compiled
 def _sea_rows(
     first: int,
@@ -302,70 +494,89 @@ def _sea_rows(
     left: int,
     top: int,
     scale: float,
-    slopes: Field,
-    starts: NDArray[np.int64],
-    sides: NDArray[np.int64],
-    lost: Field,
+    slopes: Slopes,
+    foam: Foam,
+    begins: float,
     eye: Eye,
     sky: Sky,
     picture: Picture,
 ) -> None:
-    width = picture.shape[1]
+    width, room = picture.shape[1], _room(picture.shape[1])
     shares = np.empty(_FACES + 2, np.float32)
     tilted, shines = np.empty((2, width), np.float32), np.empty((3, width), np.float32)
-    room = Room(
-        np.empty(width, np.int32), np.empty((2, width), np.float32), np.empty((2, width), np.float32),
-        np.empty((2, width), np.float32), tilted,
-    )  # fmt: skip
+    whites = np.empty(width, np.float32)
     facing, reflected = np.empty(width, np.float32), np.empty(width, np.float32)
-    most, cell = sides.shape[0] - 1, eye.side / sides[0]
     way = np.float32(sky.way[0]), np.float32(sky.way[1]), np.float32(sky.way[2])
     aside, step = (left + 0.5) / scale - eye.x, 1.0 / scale
-    flat = slopes.reshape(-1)
+    flat, flat_folds = slopes.slopes.reshape(-1), foam.folds.slopes.reshape(-1)
+    is_white = begins < np.inf
     for y in range(first, last):
-        below = (y + top + 0.5) / scale - eye.y
-        cover = min(1.0, max(0.0, below * scale + 0.5))
-        below = max(below, 0.25 / scale)
-        far = eye.lens * eye.high / below
-        across = far / eye.lens / scale
-        deep = far * far / (eye.lens * eye.high) / scale
-        looks = max(1, min(_MOST_LOOKS, int(deep / across)))
-        wide = max(across, deep / looks)
-        fine = math.log2(max(1.0, wide / cell))
-        level = min(most, int(fine + 0.5))
-        level2 = min(most, int(max(0.0, fine - math.log2(_SECOND)) + 0.5))
-        unseen = (
-            _FIRST_STRONG * _FIRST_STRONG * lost[level]
-            + _SECOND_STRONG * _SECOND_STRONG * lost[level2]
-        )
+        cover = min(1.0, max(0.0, (y + top + 0.5) - eye.y * scale + 0.5))
+        row = _row_of(y, top, scale, eye, slopes.sides)
+        unseen = _unseen(row, slopes.lost)
         for n in range(_FACES + 2):
             shares[n] = mirrored(max(0.0, 1.0 - n / _FACES), math.sqrt(2.0 * unseen))
-        mist = sky.mist * far / (far + 400.0 * eye.high)
-        shines[:] = np.float32(0.0)
-        place = np.float32(aside), np.float32(step), np.float32(below), np.float32(eye.lens)
-        nearer, smaller = Finer(starts[level], sides[level]), Finer(starts[level2], sides[level2])
-        for n in range(looks):
-            z = far + deep * ((n + 0.5) / looks - 0.5)
-            by = z / eye.lens
-            _slopes_seen(flat, nearer, smaller, eye.side, aside * by, step * by, z, room)
+        mist = sky.mist * row.far / (row.far + 400.0 * eye.high)
+        shines[:], whites[:] = np.float32(0.0), np.float32(0.0)
+        place = np.float32(aside), np.float32(step), np.float32(row.below), np.float32(eye.lens)
+        soft = _softened(row, foam.folds.lost)
+        for n in range(row.looks):
+            _look(n, row, slopes, flat, aside, step, eye, False, room)
+            _tilt(room.first, room.second, tilted)
             _face(tilted, *place, facing)
             _reflect(facing, shares, reflected)
             _shine(tilted, facing, reflected, *place, way, np.float32(unseen + sky.wide), shines)
-        part = cover * (1.0 - mist) / looks
+            if is_white:
+                _look(n, row, foam.folds, flat_folds, aside, step, eye, True, room)
+                _whiten(room.first, room.second, room.third, np.float32(begins), soft, whites)
+        part = np.float32(cover * (1.0 - mist) / row.looks)
+        share, whole = np.float32(1.0 / row.looks), np.float32(row.looks)
         for channel in range(3):
-            low, more = (
-                np.float32(part * sky.low[channel]),
-                np.float32(part * (sky.high[channel] - sky.low[channel])),
+            low, body = np.float32(sky.low[channel]), np.float32(sky.body[channel])
+            more, lamp = np.float32(sky.high[channel]) - low, np.float32(sky.lamp[channel])
+            white, hazy = (
+                np.float32(foam.light[channel]),
+                np.float32(cover * mist * sky.low[channel]),
             )
-            body, lamp = np.float32(part * sky.body[channel]), np.float32(part * sky.lamp[channel])
-            hazy = np.float32(cover * mist * sky.low[channel])
             for x in range(width):
-                mirrors = shines[0, x]
-                picture[y, x, channel] = (
-                    hazy
-                    + low * mirrors
+                mirrors, of_foam = shines[0, x], share * whites[x]
+                seen = (
+                    low * mirrors
                     + more * shines[1, x]
-                    + body * (looks - mirrors)
+                    + body * (whole - mirrors)
                     + lamp * shines[2, x]
                 )
+                seen += of_foam * (white * whole - seen)
+                picture[y, x, channel] = hazy + part * seen
         picture[y, :, 3] = np.float32(cover)
+
+
+@compiled
+def _offset_rows(
+    first: int,
+    last: int,
+    left: int,
+    top: int,
+    scale: float,
+    slopes: Slopes,
+    eye: Eye,
+    offsets: Field,
+) -> None:
+    width, room = offsets.shape[1], _room(offsets.shape[1])
+    tilted, flat = np.empty((2, width), np.float32), slopes.slopes.reshape(-1)
+    aside, step = (left + 0.5) / scale - eye.x, 1.0 / scale
+    for y in range(first, last):
+        row = _row_of(y, top, scale, eye, slopes.sides)
+        share = 1.0 / row.looks
+        for n in range(row.looks):
+            _look(n, row, slopes, flat, aside, step, eye, False, room)
+            _tilt(room.first, room.second, tilted)
+            for x in range(width):
+                dx = aside + x * step
+                sx, sz = float(tilted[0, x]), float(tilted[1, x])
+                # Twice as much as its way goes into the slope a ray is thrown back.
+                twice = 2.0 * (row.below + sx * dx + sz * eye.lens) / (1.0 + sx * sx + sz * sz)
+                gone = max(_LEAST_AHEAD * eye.lens, eye.lens - twice * sz)
+                across, up = (dx - twice * sx) / gone, (twice - row.below) / gone
+                offsets[y, x, 0] += np.float32(share * (eye.lens * across - dx))
+                offsets[y, x, 1] += np.float32(share * (row.below - eye.lens * up))

@@ -85,6 +85,22 @@ def waves_at(sea: Sea, seconds: float, key: Key) -> tuple[Waves, Waves]:
     return waves, tilted
 
 
+def folds_at(sea: Sea, seconds: float, key: Key) -> Waves:
+    """How much a square of water is pushed together at its surface at a moment, as a sum of waves `(N, N)`, in parts of what
+    that is as a rule (the root of its mean square).
+
+    To first order it is what Tessendorf's Jacobian says, where places on the surface go to and fro as far as up and down: a
+    wave of number k and height h pushes together by k h at its crests.
+    """
+    begun, pace, across, down = _begun(sea, key)
+    pushed = begun * np.hypot(across, down)
+    usual = math.sqrt(2 * float(np.vdot(pushed, pushed).real)) or 1.0
+    running, waves, unused = (np.empty_like(begun) for _ in range(3))
+    in_bands(_run_rows, _SIDE, pushed / np.float32(usual), pace, seconds, running)
+    in_bands(_meet_rows, _SIDE, running, across, down, waves, unused)
+    return waves
+
+
 @lru_cache(maxsize=8)
 def _begun(sea: Sea, key: Key) -> tuple[Waves, NDArray[np.float64], Field, Field]:
     """Half of each wave as it begins, its pace, and its number across and down."""
@@ -123,13 +139,18 @@ def summed(waves: Waves) -> Waves:
 def slopes_of(tilted: Waves) -> Field:
     """Slopes across and down `(2 N, 2 N, 2)`: at twice as many places as there are waves, so that they can
     be continued between them."""
+    both = finely(tilted)
+    return np.stack([both.real, both.imag], axis=2)
+
+
+def finely(waves: Waves) -> Waves:
+    """The field that is the sum of waves, at twice as many places across and down as there are of them."""
     wide = np.zeros((2 * _SIDE, 2 * _SIDE), np.complex64)
     half = _SIDE // 2
     for rows in (slice(0, half), slice(-half, None)):
         for columns in (slice(0, half), slice(-half, None)):
-            wide[rows, columns] = tilted[rows, columns]
-    both = summed(wide)
-    return np.stack([both.real, both.imag], axis=2)
+            wide[rows, columns] = waves[rows, columns]
+    return summed(wide)
 
 
 def light_below(
