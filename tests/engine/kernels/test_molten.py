@@ -16,6 +16,7 @@ from handful.engine.kernels.fluid.molten import (
     Skin,
     creep,
     sides_within,
+    stir,
     wear,
 )
 
@@ -152,6 +153,39 @@ class Creeps(TestCase):
                 found.append(run(thick, 20))
         np.testing.assert_array_equal(found[0], found[1])
         np.testing.assert_array_equal(found[0], found[2])
+
+
+class Stirs(TestCase):
+    def test_as_a_swell_and_an_eddy(self) -> None:
+        """Off a swell through each side by how much it falls, as numpy's gradient has it; round an eddy, and nothing is lost
+        or gained there; nothing through closed sides or the edges of the grid."""
+        rows, columns = 30, 40
+        y, x = np.mgrid[-1 : rows + 1, -1 : columns + 1].astype(float)
+        swell, eddy = np.sin(0.3 * x) * np.cos(0.2 * y), np.cos(0.25 * x + 0.1 * y)
+        sides = sides_within(np.ones((rows, columns), np.float32))
+        flows = []
+        for field in ((swell, 0 * eddy), (0 * swell, eddy)):
+            flow = (
+                np.zeros((rows, columns + 1), np.float32),
+                np.zeros((rows + 1, columns), np.float32),
+            )
+            stir(np.stack(field, axis=2).astype(np.float32), 2.0, sides, flow)
+            self.assertEqual(
+                max(np.abs(flow[0][:, (0, -1)]).max(), np.abs(flow[1][[0, -1]]).max()), 0
+            )
+            flows.append(flow)
+        (across, down), (around, up) = flows
+        wanted = 2 * np.diff(swell, axis=1)[1:-1], 2 * np.diff(swell, axis=0)[:, 1:-1]
+        np.testing.assert_allclose(across[:, 1:-1], wanted[0][:, 1:-1], atol=1e-5)
+        np.testing.assert_allclose(down[1:-1], wanted[1][1:-1], atol=1e-5)
+        gained = np.diff(around, axis=1) + np.diff(up, axis=0)
+        self.assertLess(np.abs(gained[1:-1, 1:-1]).max(), 1e-5)
+        turning = np.gradient(around[:, 1:-1], axis=0)[1:-1]
+        self.assertGreater(np.abs(turning).max(), 0.01)
+        shut = np.zeros_like(sides[0]), np.zeros_like(sides[1])
+        flow = shut[0].copy(), shut[1].copy()
+        stir(np.stack((swell, eddy), axis=2).astype(np.float32), 2.0, shut, flow)
+        self.assertEqual(max(np.abs(part).max() for part in flow), 0)
 
 
 class Skins(TestCase):

@@ -22,6 +22,7 @@ from handful.engine.kernels.fluid.molten import (
     Skin,
     creep,
     sides_within,
+    stir,
     wear,
 )
 from handful.engine.kinds import (
@@ -235,8 +236,7 @@ class Molten(Area):
         poured *= np.float32(self.feed / cell * seconds)
         thick, across, down = creep(thick, levels, sides, poured, self._creeping(), seconds)
         if self.stirs > 0:
-            stirred = self._stirred(at, stretch.seconds)
-            across, down = across + stirred[0] * sides[0], down + stirred[1] * sides[1]
+            self._stir(at, stretch.seconds, sides, (across, down))
         wear(thick, levels, (across, down), poured, self._skin(), seconds)
         moved = carried(levels[None], across[None], down[None], seconds)
         return _Melt(thick, moved[0])
@@ -280,9 +280,10 @@ class Molten(Area):
             line = np.array([self.start, later.start])
         return _near((line - (left, top)) / cell, self.wide / 2 / cell, rows, columns)
 
-    def _stirred(self, at: At, seconds: float) -> tuple[Field, Field]:
-        """How its surface is stirred through the sides of cells, in cells a second: it wells up and spreads, and
-        turns on its way."""
+    def _stir(
+        self, at: At, seconds: float, sides: tuple[Field, Field], flow: tuple[Field, Field]
+    ) -> None:
+        """Add to a flow how its surface is stirred: it wells up and spreads, and turns on its way."""
         rows, columns = self.size()
         wide = self.eddies / self.cell()
         field = field_on(
@@ -290,13 +291,7 @@ class Molten(Area):
             at.key("molten", self.seed),
         )  # fmt: skip
         strong = self.stirs / self.cell() * wide * _AS_STEEP / MOST_PUSH
-        swell, turn = field[..., 0] * np.float32(strong), field[..., 1] * np.float32(0.7 * strong)
-        across = swell[1:-1, 1:] - swell[1:-1, :-1]
-        across += 0.25 * (turn[2:, 1:] + turn[2:, :-1] - turn[:-2, 1:] - turn[:-2, :-1])
-        down = swell[1:, 1:-1] - swell[:-1, 1:-1]
-        down -= 0.25 * (turn[1:, 2:] + turn[:-1, 2:] - turn[1:, :-2] - turn[:-1, :-2])
-        across[:, (0, -1)] = down[(0, -1)] = 0
-        return across, down
+        stir(field, strong, sides, flow)
 
     def _remark(self, levels: Carried, seconds: float, lasts: float) -> None:
         for which in (0, 1):

@@ -9,7 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, compiled_along, in_bands, thread_count
+from handful.engine.kernels.compiled import (
+    compiled,
+    compiled_along,
+    compiled_in,
+    in_bands,
+    thread_count,
+)
 
 Field = NDArray[np.float32]
 """One level for each cell `(H, W)`, or flow: `(H, W + 1)` across and `(H + 1, W)` down."""
@@ -248,58 +254,106 @@ def _carry_back(
     out: Carried,
 ) -> None:
     rows, columns = levels.shape[1], levels.shape[2]
-    half, zero = np.float32(0.5), np.float32(0.0)
     places, back = np.empty((columns, 2), np.float32), np.empty((columns, LEVELS), np.float32)
-    most_x, most_y = np.float32(columns - 2), np.float32(rows - 2)
-    stride, cell, eight = np.uint64(columns * LEVELS), np.uint64(LEVELS), np.uint64(LEVELS)
     for row in range(first, last):
         s, j = row // rows, row % rows
         _places(across[s], down[s], j, -seconds, places)
         _gather(once[s], places, back)
-        flat, line, came, into = levels[s].reshape(-1), levels[s, j], once[s, j], out[s, j]
-        for i in range(columns):
-            x, y = from_where[s, j, i, 0], from_where[s, j, i, 1]
-            if not (-half <= x <= columns - half and -half <= y <= rows - half):
-                for c in range(LEVELS):
-                    into[i, c] = zero
-                continue
-            a, b = np.uint64(min(max(x, zero), most_x)), np.uint64(min(max(y, zero), most_y))
-            k = b * stride + a * cell
-            m = k + stride
-            for c in range(eight):
-                p, q = flat[k + c], flat[k + cell + c]
-                r, t = flat[m + c], flat[m + cell + c]
-                least, most = min(min(p, q), min(r, t)), max(max(p, q), max(r, t))
-                level = came[i, c] + half * (line[i, c] - back[i, c])
-                into[i, c] = min(max(level, least), most)
+        _hold(levels[s], levels[s, j], from_where[s, j], once[s, j], back, out[s, j])
 
 
-@compiled_along
+@compiled
+def _hold(
+    levels: NDArray[np.float32],
+    line: NDArray[np.float32],
+    places: NDArray[np.float32],
+    came: NDArray[np.float32],
+    back: NDArray[np.float32],
+    out: NDArray[np.float32],
+) -> None:
+    """What has come to a row, by half of what is lost on the way there and back more, within what it comes from."""
+    rows, columns = levels.shape[:2]
+    half, zero = np.float32(0.5), np.float32(0.0)
+    most_x, most_y = np.float32(columns - 2), np.float32(rows - 2)
+    stride, cell = np.uint64(columns * LEVELS), np.uint64(LEVELS)
+    flat, there, once, again = (
+        levels.reshape(-1),
+        line.reshape(-1),
+        came.reshape(-1),
+        back.reshape(-1),
+    )
+    into = out.reshape(-1)
+    c1, c2, c3, c4 = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+    c5, c6, c7 = np.uint64(5), np.uint64(6), np.uint64(7)
+    for i in range(columns):
+        x, y, n = places[i, 0], places[i, 1], np.uint64(LEVELS * i)
+        if not (-half <= x <= columns - half and -half <= y <= rows - half):
+            for c in range(LEVELS):
+                out[i, c] = zero
+            continue
+        a, b = np.uint64(min(max(x, zero), most_x)), np.uint64(min(max(y, zero), most_y))
+        k = b * stride + a * cell
+        m = k + stride
+        p0 = _within(flat, k, m, once[n] + half * (there[n] - again[n]))
+        p1 = _within(flat, k + c1, m + c1, once[n + c1] + half * (there[n + c1] - again[n + c1]))
+        p2 = _within(flat, k + c2, m + c2, once[n + c2] + half * (there[n + c2] - again[n + c2]))
+        p3 = _within(flat, k + c3, m + c3, once[n + c3] + half * (there[n + c3] - again[n + c3]))
+        p4 = _within(flat, k + c4, m + c4, once[n + c4] + half * (there[n + c4] - again[n + c4]))
+        p5 = _within(flat, k + c5, m + c5, once[n + c5] + half * (there[n + c5] - again[n + c5]))
+        p6 = _within(flat, k + c6, m + c6, once[n + c6] + half * (there[n + c6] - again[n + c6]))
+        p7 = _within(flat, k + c7, m + c7, once[n + c7] + half * (there[n + c7] - again[n + c7]))
+        into[n], into[n + c1], into[n + c2], into[n + c3] = p0, p1, p2, p3
+        into[n + c4], into[n + c5], into[n + c6], into[n + c7] = p4, p5, p6, p7
+
+
+@compiled_in
+def _within(flat: NDArray[np.float32], k: np.uint64, m: np.uint64, level: Number) -> Number:
+    """A level held within those of four cells, two in a row and two below them."""
+    cell = np.uint64(LEVELS)
+    p, q, r, t = flat[k], flat[k + cell], flat[m], flat[m + cell]
+    least, most = min(min(p, q), min(r, t)), max(max(p, q), max(r, t))
+    return min(max(level, least), most)
+
+
+@compiled
 def _gather(
     levels: NDArray[np.float32], places: NDArray[np.float32], out: NDArray[np.float32]
 ) -> None:
     """All levels between four neighbours, at places counted from the first one."""
-    flat = levels.reshape(-1)
+    flat, into = levels.reshape(-1), out.reshape(-1)
     columns = levels.shape[1]
     most_x, most_y = np.float32(columns - 1.001), np.float32(levels.shape[0] - 1.001)
     stride, cell = np.uint64(columns * LEVELS), np.uint64(LEVELS)
     one, zero = np.float32(1.0), np.float32(0.0)
+    c1, c2, c3, c4 = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+    c5, c6, c7 = np.uint64(5), np.uint64(6), np.uint64(7)
     for i in range(places.shape[0]):
         x, y = min(max(places[i, 0], zero), most_x), min(max(places[i, 1], zero), most_y)
         a, b = np.uint64(x), np.uint64(y)
         fx, fy = x - np.float32(a), y - np.float32(b)
         w11 = fx * fy
         w01, w10 = fx - w11, fy - w11
-        w00 = one - fx - w10
-        k = b * stride + a * cell
+        w = one - fx - w10, w01, w10, w11
+        k, n = b * stride + a * cell, np.uint64(LEVELS * i)
         m = k + stride
-        for c in range(np.uint64(LEVELS)):
-            out[i, c] = (
-                w00 * flat[k + c]
-                + w01 * flat[k + cell + c]
-                + w10 * flat[m + c]
-                + w11 * flat[m + cell + c]
-            )
+        p0, p1 = _of_four(flat, k, m, w), _of_four(flat, k + c1, m + c1, w)
+        p2, p3 = _of_four(flat, k + c2, m + c2, w), _of_four(flat, k + c3, m + c3, w)
+        p4, p5 = _of_four(flat, k + c4, m + c4, w), _of_four(flat, k + c5, m + c5, w)
+        p6, p7 = _of_four(flat, k + c6, m + c6, w), _of_four(flat, k + c7, m + c7, w)
+        into[n], into[n + c1], into[n + c2], into[n + c3] = p0, p1, p2, p3
+        into[n + c4], into[n + c5], into[n + c6], into[n + c7] = p4, p5, p6, p7
+
+
+@compiled_in
+def _of_four(
+    flat: NDArray[np.float32],
+    k: np.uint64,
+    m: np.uint64,
+    w: tuple[Number, Number, Number, Number],
+) -> Number:
+    """A level of four cells, two in a row and two below them, by their weights."""
+    cell = np.uint64(LEVELS)
+    return w[0] * flat[k] + w[1] * flat[k + cell] + w[2] * flat[m] + w[3] * flat[m + cell]
 
 
 @compiled

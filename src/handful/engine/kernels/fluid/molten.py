@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field, even_share
 
 SKIN, CORE, TORN, FOLDED = 0, 1, 2, 3
@@ -98,7 +98,7 @@ def creep(
     return thick, *went
 
 
-@compiled
+@compiled_along
 def _through(
     a: Field,
     b: Field,
@@ -124,7 +124,7 @@ def _through(
         through[i] = opened[i] * (level * (p - q) + drawn * up)
 
 
-@compiled
+@compiled_along
 def _run_off(
     here: Field, runs: Field, opened: Field, draws: Number, lasts: Number, through: Field
 ) -> None:
@@ -135,7 +135,7 @@ def _run_off(
         through[i] = opened[i] * drawn * here[i]
 
 
-@compiled
+@compiled_along
 def _stand(
     here: Field, came: Field, goes: Field, above: Field, below: Field, more: Field, later: Field
 ) -> None:
@@ -144,13 +144,13 @@ def _stand(
         later[i] = max(np.float32(0.0), stands)
 
 
-@compiled
+@compiled_along
 def _add(through: Field, went: Field) -> None:
     for i in range(went.shape[0]):
         went[i] += through[i]
 
 
-@compiled
+@compiled_along
 def _creep_rows(
     first: int,
     last: int,
@@ -209,7 +209,7 @@ def _creep_rows(
     later[first:last] = now[first - over : last - over]
 
 
-@compiled
+@compiled_along
 def _speed_rows(
     first: int, last: int, thick: Field, by: Number, across: Field, down: Field
 ) -> None:
@@ -225,6 +225,48 @@ def _speed_rows(
             for i in range(columns):
                 mean = half * (thick[j - 1, i] + thick[j, i])
                 down[j, i] = by * down[j, i] / mean if mean > dry else np.float32(0.0)
+
+
+_TURNS = 0.7
+"""How much of what stirs turns, of what wells up."""
+
+
+def stir(
+    field: Field, strong: float, sides: tuple[Field, Field], flow: tuple[Field, Field]
+) -> None:
+    """Add to a flow through sides of cells what stirs it: it goes off where the first of a field `(R + 2, C + 2, 2)` is
+    high, and round where the second is. Through the edges of the grid nothing is stirred. Changes `flow` in place."""
+    rows = len(field) - 1
+    in_bands(_stir_rows, rows, field, np.float32(strong), *sides, *flow)
+
+
+@compiled
+def _stir_rows(
+    first: int,
+    last: int,
+    field: Field,
+    strong: np.float32,
+    open_across: Field,
+    open_down: Field,
+    across: Field,
+    down: Field,
+) -> None:
+    """The field begins a cell before the grid does."""
+    rows, columns = open_across.shape[0], open_down.shape[1]
+    turns = np.float32(0.25 * _TURNS) * strong
+    for j in range(first, last):
+        if j < rows:
+            above, here, below = field[j], field[j + 1], field[j + 2]
+            for i in range(1, columns):
+                off = strong * (here[i + 1, 0] - here[i, 0])
+                round_it = below[i + 1, 1] + below[i, 1] - above[i + 1, 1] - above[i, 1]
+                across[j, i] += open_across[j, i] * (off + turns * round_it)
+        if 0 < j < rows:
+            above, here = field[j], field[j + 1]
+            for i in range(columns):
+                off = strong * (here[i + 1, 0] - above[i + 1, 0])
+                round_it = here[i + 2, 1] + above[i + 2, 1] - here[i, 1] - above[i, 1]
+                down[j, i] += open_down[j, i] * (off - turns * round_it)
 
 
 def wear(
