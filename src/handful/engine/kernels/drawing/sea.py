@@ -440,8 +440,9 @@ def _row_of(y: int, top: int, scale: float, eye: Eye, sides: NDArray[np.int64]) 
 def _unseen(row: Row, lost: Field) -> float:
     """The mean square of what is lost of slopes in the sizes that are seen along a row."""
     first, second = lost[row.level], lost[row.level2]
-    whole = _FIRST_STRONG * _FIRST_STRONG * (first[0] + first[1])
-    return 0.5 * (whole + _SECOND_STRONG * _SECOND_STRONG * (second[0] + second[1]))
+    whole: float = _FIRST_STRONG * _FIRST_STRONG * (first[0] + first[1])
+    whole += _SECOND_STRONG * _SECOND_STRONG * (second[0] + second[1])
+    return 0.5 * whole
 
 
 @compiled
