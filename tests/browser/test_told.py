@@ -210,6 +210,26 @@ class AllSizes(OnBench):
                     self.assertGreaterEqual(box["y"], -1)
                     self.assertLessEqual(box["y"] + box["height"], height + 1)
 
+    def test_a_dialog_is_on_top(self) -> None:
+        """Also of the picture, which stays in a small window: what is read at each part of a dialog is the dialog."""
+        page = self.page
+        for width, height in ((1280, 800), (320, 256)):
+            page.set_viewport_size({"width": width, "height": height})
+            page.keyboard.press("/")
+            page.get_by_label("Search actions and settings").fill("has a name")
+            page.keyboard.press("Enter")
+            dialog = page.get_by_role("dialog", name="What has a name")
+            dialog.wait_for()
+            over = dialog.evaluate("""dialog => {
+                const { left, top, right, bottom } = dialog.getBoundingClientRect()
+                const at = share => document.elementFromPoint((left + right) / 2, top + share * (bottom - top))
+                return [0.02, 0.25, 0.5, 0.75, 0.98].filter(share => !dialog.contains(at(share)))
+            }""")
+            with self.subTest(width=width):
+                self.assertEqual(over, [])
+            page.keyboard.press("Escape")
+            dialog.wait_for(state="detached")
+
     def test_a_sideways_swipe_does_not_leave(self) -> None:
         """Scrolled past its beginning, neither the strip nor the ribbon hands the swipe on to the browser."""
         for selector in ("html", "body"):
