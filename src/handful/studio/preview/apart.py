@@ -36,7 +36,7 @@ _M_ARENA_MAX, _ARENAS = -8, 2
 and by itself there are eight for each processor."""
 
 _LOOKED_AFTER_EVERY = 2.0
-_NICER = 5
+_NICER = 10
 _ENDED_FIRST = 500
 """How much sooner than others the system ends this process where memory runs out."""
 
