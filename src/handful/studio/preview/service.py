@@ -49,7 +49,9 @@ from handful.studio.preview.turns import AT_ONCE, LATER, SOON, Turn, Turns
 from handful.studio.states import lasting_states
 
 CACHE_BYTES = 1536 * 1024 * 1024
-MOST_PICTURE_BYTES = 96 * 1024 * 1024
+"""Of all that is kept: pictures and states as they are computed, and those as they are sent."""
+
+MOST_PICTURE_BYTES = 64 * 1024 * 1024
 PATIENCE_SECONDS = 0.25
 BUDGET_SECONDS = 4.0
 """A picture that is likely to take longer is shown smaller, unless it is wanted whole."""
@@ -145,7 +147,7 @@ class Preview:
     """One for the whole process: its caches are shared by all benches."""
 
     def __init__(self) -> None:
-        self._cache = Cache(CACHE_BYTES, lasting_states())
+        self._cache = Cache(CACHE_BYTES - MOST_PICTURE_BYTES, lasting_states())
         self._placed = Placings()
         self._encoded: OrderedDict[str, Shown] = OrderedDict()
         self._encoded_bytes = 0
