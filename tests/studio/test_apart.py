@@ -69,7 +69,7 @@ class Process(Parent):
         """To those who answer requests, where the processors or the memory are not enough for all."""
         process = Path(f"/proc/{self.apart.process()}")
         nicer = int(Path(process / "stat").read_text().rsplit(")", 1)[1].split()[16])
-        self.assertEqual(nicer, min(19, os.nice(0) + 5))
+        self.assertEqual(nicer, min(19, os.nice(0) + 10))
         ended_first = int((process / "oom_score_adj").read_text())
         self.assertGreater(ended_first, int(Path("/proc/self/oom_score_adj").read_text()))
 

@@ -25,8 +25,8 @@ Colours = tuple[float, float, float]
 _MIRRORS = 0.0204
 """What water reflects of what comes straight down: ((n - 1) / (n + 1))² for n = 1.333."""
 
-_MOST_LOOKS = 4
-"""A px far away is looked at in so many places, one behind the other."""
+_MOST_LOOKS, _LOOKS_AT_MOVES = 4, 32
+"""A px far away is looked at in so many places, one behind the other: for its light, and for how far it is moved."""
 
 _LEAST_FACING = 0.02
 
@@ -422,12 +422,14 @@ class Row(NamedTuple):
 
 
 @compiled
-def _row_of(y: int, top: int, scale: float, eye: Eye, sides: NDArray[np.int64]) -> Row:
+def _row_of(
+    y: int, top: int, scale: float, eye: Eye, sides: NDArray[np.int64], most_looks: int
+) -> Row:
     below = max((y + top + 0.5) / scale - eye.y, 0.25 / scale)
     far = eye.lens * eye.high / below
     across = far / eye.lens / scale
     deep = far * far / (eye.lens * eye.high) / scale
-    looks = max(1, min(_MOST_LOOKS, int(deep / across)))
+    looks = max(1, min(most_looks, int(deep / across)))
     most, cell = sides.shape[0] - 1, eye.side / sides[0]
     fine = math.log2(max(across, deep / looks) / cell)
     sizes = [
@@ -513,7 +515,7 @@ def _sea_rows(
     is_white = begins < np.inf
     for y in range(first, last):
         cover = min(1.0, max(0.0, (y + top + 0.5) - eye.y * scale + 0.5))
-        row = _row_of(y, top, scale, eye, slopes.sides)
+        row = _row_of(y, top, scale, eye, slopes.sides, _MOST_LOOKS)
         unseen = _unseen(row, slopes.lost)
         for n in range(_FACES + 2):
             shares[n] = mirrored(max(0.0, 1.0 - n / _FACES), math.sqrt(2.0 * unseen))
@@ -567,7 +569,7 @@ def _offset_rows(
     tilted, flat = np.empty((2, width), np.float32), slopes.slopes.reshape(-1)
     aside, step = (left + 0.5) / scale - eye.x, 1.0 / scale
     for y in range(first, last):
-        row = _row_of(y, top, scale, eye, slopes.sides)
+        row = _row_of(y, top, scale, eye, slopes.sides, _LOOKS_AT_MOVES)
         share = 1.0 / row.looks
         for n in range(row.looks):
             _look(n, row, slopes, flat, aside, step, eye, False, room)
