@@ -26,8 +26,8 @@ _KEY = Key(0x5EED, 0x5A17)
 
 
 class Sheet(NamedTuple):
-    """Shapes in sizes that halve, one after the other, by squares between four px: the cover of these (left
-    and right above, then below), how they face across and down together, and twice nothing.
+    """Shapes in sizes that halve, one after the other, by squares between four px: the cover of the first, how much more it
+    is beside it, below it, and across from it beyond both; how they face across and down together, and twice nothing.
 
     `starts` says where the first of each size is in `texels` `(M, 8)`, `sides` how wide they are in px,
     beside one of nothing all round. Every shape lies within a circle, as large as `reaches` says of each.
@@ -82,7 +82,9 @@ def _squares(shape: NDArray[np.float32]) -> NDArray[np.float32]:
     corners = [rimmed[:-1, :-1], rimmed[:-1, 1:], rimmed[1:, :-1], rimmed[1:, 1:]]
     side = shape.shape[0] + 1
     squares = np.zeros((side, side, 8), np.float32)
-    squares[..., :4] = np.stack([corner[..., 0] for corner in corners], axis=2)
+    first, beside, below, across = (corner[..., 0] for corner in corners)
+    squares[..., 0], squares[..., 1], squares[..., 2] = first, beside - first, below - first
+    squares[..., 3] = first - beside - below + across
     squares[..., 4:6] = np.mean([corner[..., 1:] for corner in corners], axis=0)
     return squares.reshape(-1, 8)
 

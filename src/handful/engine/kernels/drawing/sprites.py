@@ -177,6 +177,7 @@ def _sprite_rows(
     one, zero, width = np.float32(1.0), np.float32(0.0), picture.shape[1]
     parts, squares = np.empty((2, width), np.float32), np.empty(width, np.int32)
     shows, shares = np.empty(width, np.float32), np.empty(width, np.float32)
+    flat, long = texels.reshape(-1), np.uint64(texels.shape[1])
     for band in range(first // BAND, (last + BAND - 1) // BAND):
         for k in listed[starts[band] : starts[band + 1]]:
             sprite = sprites[k]
@@ -197,16 +198,11 @@ def _sprite_rows(
                 count = np.uint64(u1 - u0)
                 for n in range(count):
                     s, t = parts[0, n], parts[1, n]
-                    square = texels[np.uint64(begins + squares[n])]
-                    w3 = s * t
-                    w1, w2 = s - w3, t - w3
-                    shows[n] = faint * (
-                        (one - s - w2) * square[0]
-                        + w1 * square[1]
-                        + w2 * square[2]
-                        + w3 * square[3]
-                    )
-                    shares[n] = plain + square[4] * lx + square[5] * ly
+                    i = np.uint64(begins + squares[n]) * long
+                    above = flat[i] + s * flat[i + np.uint64(1)]
+                    below = flat[i + np.uint64(2)] + s * flat[i + np.uint64(3)]
+                    shows[n] = faint * (above + t * below)
+                    shares[n] = plain + flat[i + np.uint64(4)] * lx + flat[i + np.uint64(5)] * ly
                 line = picture[y, u0:u1]
                 if cover > zero:
                     for n in range(count):
