@@ -174,6 +174,17 @@ class Held(TestCase):
             self.assertIsNotNone(placings.get(("1", key)), key)
         self.assertIsNone(placings.get(("2", "last")), "somebody else's")
 
+    def test_nobody_takes_the_place_of_others(self) -> None:
+        """Of two, whoever has most recipes loses the oldest."""
+        placings = Placings()
+        recipes = [read_recipe(small_recipe(seed=seed)) for seed in range(placed.MOST_RECIPES + 1)]
+        placings.put(("modest", "only"), Placed(recipes[0], _wanted(1)))
+        for recipe in recipes[1:]:
+            placings.put(("greedy", str(recipe.seed)), Placed(recipe, _wanted(1)))
+        self.assertIsNotNone(placings.get(("modest", "only")))
+        self.assertIsNone(placings.get(("greedy", "1")))
+        self.assertEqual(len(placings), placed.MOST_RECIPES)
+
     def test_no_more_than_there_may_be(self) -> None:
         """But of one recipe as many as are wanted."""
         placings = Placings()
@@ -184,6 +195,13 @@ class Held(TestCase):
             for frame in range(30):
                 placings.put(("1", f"second {frame}"), Placed(second, _wanted(frame)))
         self.assertEqual(len(placings), 30)
+        for frame in range(30):
+            self.assertIsNotNone(placings.get(("1", f"second {frame}")))
+        with mock.patch.object(placed, "MOST_PLACED", 10):
+            for frame in range(30):
+                placings.put(("2", f"third {frame}"), Placed(first, _wanted(frame)))
+        self.assertEqual(len(placings), 30, "what is being placed stays, and what was there goes")
+        self.assertIsNotNone(placings.get(("2", "third 0")))
 
 
 class Addresses(TestCase):

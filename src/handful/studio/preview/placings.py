@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
+from collections import OrderedDict, defaultdict
 from typing import NamedTuple
 
 from handful.engine.files import PlateFiles, StillFile
@@ -74,11 +74,12 @@ Key = tuple[str, str]
 
 
 class Placings:
-    """Those that were placed last. Of a recipe all go at once: whoever still wants one of them places it again."""
+    """Those that were placed last. Of a recipe all go at once, of whoever has most recipes the oldest: one who still wants
+    one of them places it again."""
 
     def __init__(self) -> None:
         self._placed: dict[Key, Placed] = {}
-        self._of: OrderedDict[int, set[Key]] = OrderedDict()
+        self._of: defaultdict[str, OrderedDict[int, set[Key]]] = defaultdict(OrderedDict)
 
     def __len__(self) -> int:
         return len(self._placed)
@@ -89,18 +90,29 @@ class Placings:
 
     def put(self, key: Key, placed: Placed) -> None:
         """Place a picture."""
+        own = self._of[key[0]]
         before = self._placed.pop(key, None)
         if before is not None:
-            keys = self._of[id(before.recipe)]
+            keys = own[id(before.recipe)]
             keys.discard(key)
             if not keys:
-                del self._of[id(before.recipe)]
+                del own[id(before.recipe)]
         self._placed[key] = placed
-        self._of.setdefault(id(placed.recipe), set()).add(key)
-        self._of.move_to_end(id(placed.recipe))
-        while len(self._of) > MOST_RECIPES or (
-            len(self._placed) > MOST_PLACED and len(self._of) > 1
-        ):
-            _, keys = self._of.popitem(last=False)
-            for each in keys:
-                del self._placed[each]
+        own.setdefault(id(placed.recipe), set()).add(key)
+        own.move_to_end(id(placed.recipe))
+        while self._are_too_many():
+            self._drop_one(id(placed.recipe))
+
+    def _are_too_many(self) -> bool:
+        recipes = sum(map(len, self._of.values()))
+        return recipes > MOST_RECIPES or (len(self._placed) > MOST_PLACED and recipes > 1)
+
+    def _drop_one(self, placing: int) -> None:
+        """A recipe, but not the one that is being placed."""
+        others = [person for person, own in self._of.items() if len(own) > 1 or placing not in own]
+        most = max(others, key=lambda person: len(self._of[person]))
+        _, keys = self._of[most].popitem(last=False)
+        for each in keys:
+            del self._placed[each]
+        if not self._of[most]:
+            del self._of[most]
