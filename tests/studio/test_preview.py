@@ -164,25 +164,25 @@ class Held(TestCase):
         recipes = [read_recipe(small_recipe(seed=seed)) for seed in range(placed.MOST_RECIPES + 1)]
         for recipe in recipes[:-1]:
             for frame in (1, 2):
-                placings.put(("1", f"{recipe.seed} {frame}"), Placed(recipe, _wanted(frame)))
-        placings.put(("1", "0 1"), Placed(recipes[0], _wanted(1)))
-        placings.put(("1", "1 2"), Placed(recipes[2], _wanted(2)))
+                placings.put("1/a", ("1", f"{recipe.seed} {frame}"), Placed(recipe, _wanted(frame)))
+        placings.put("1/a", ("1", "0 1"), Placed(recipes[0], _wanted(1)))
+        placings.put("1/a", ("1", "1 2"), Placed(recipes[2], _wanted(2)))
         self.assertEqual(len(placings), 2 * placed.MOST_RECIPES)
-        placings.put(("1", "last"), Placed(recipes[-1], _wanted(1)))
+        placings.put("1/a", ("1", "last"), Placed(recipes[-1], _wanted(1)))
         self.assertIsNone(placings.get(("1", "1 1")), "it was the oldest")
         for key in ("0 1", "0 2", "1 2", "2 1", "3 1", "last"):
             self.assertIsNotNone(placings.get(("1", key)), key)
         self.assertIsNone(placings.get(("2", "last")), "somebody else's")
 
     def test_nobody_takes_the_place_of_others(self) -> None:
-        """Of two, whoever has most recipes loses the oldest."""
+        """Of two benches, also of one person, the one with most recipes loses the oldest."""
         placings = Placings()
         recipes = [read_recipe(small_recipe(seed=seed)) for seed in range(placed.MOST_RECIPES + 1)]
-        placings.put(("modest", "only"), Placed(recipes[0], _wanted(1)))
+        placings.put("1/modest", ("1", "only"), Placed(recipes[0], _wanted(1)))
         for recipe in recipes[1:]:
-            placings.put(("greedy", str(recipe.seed)), Placed(recipe, _wanted(1)))
-        self.assertIsNotNone(placings.get(("modest", "only")))
-        self.assertIsNone(placings.get(("greedy", "1")))
+            placings.put("1/greedy", ("1", str(recipe.seed)), Placed(recipe, _wanted(1)))
+        self.assertIsNotNone(placings.get(("1", "only")))
+        self.assertIsNone(placings.get(("1", "1")))
         self.assertEqual(len(placings), placed.MOST_RECIPES)
 
     def test_no_more_than_there_may_be(self) -> None:
@@ -191,15 +191,15 @@ class Held(TestCase):
         first, second = (read_recipe(small_recipe(seed=seed)) for seed in (1, 2))
         with mock.patch.object(placed, "MOST_PLACED", 10):
             for frame in range(8):
-                placings.put(("1", f"first {frame}"), Placed(first, _wanted(frame)))
+                placings.put("1/a", ("1", f"first {frame}"), Placed(first, _wanted(frame)))
             for frame in range(30):
-                placings.put(("1", f"second {frame}"), Placed(second, _wanted(frame)))
+                placings.put("1/a", ("1", f"second {frame}"), Placed(second, _wanted(frame)))
         self.assertEqual(len(placings), 30)
         for frame in range(30):
             self.assertIsNotNone(placings.get(("1", f"second {frame}")))
         with mock.patch.object(placed, "MOST_PLACED", 10):
             for frame in range(30):
-                placings.put(("2", f"third {frame}"), Placed(first, _wanted(frame)))
+                placings.put("2/a", ("2", f"third {frame}"), Placed(first, _wanted(frame)))
         self.assertEqual(len(placings), 30, "what is being placed stays, and what was there goes")
         self.assertIsNotNone(placings.get(("2", "third 0")))
 

@@ -74,11 +74,11 @@ Key = tuple[str, str]
 
 
 class Placings:
-    """Those that were placed last. Of a recipe all go at once, of whoever has most recipes the oldest: one who still wants
-    one of them places it again."""
+    """Those that were placed last. Of a recipe all go at once, of the bench that has most recipes the oldest: one who still
+    wants one of them places it again."""
 
     def __init__(self) -> None:
-        self._placed: dict[Key, Placed] = {}
+        self._placed: dict[Key, tuple[str, Placed]] = {}
         self._of: defaultdict[str, OrderedDict[int, set[Key]]] = defaultdict(OrderedDict)
 
     def __len__(self) -> int:
@@ -86,22 +86,31 @@ class Placings:
 
     def get(self, key: Key) -> Placed | None:
         """What somebody has placed at an address, if that is still known."""
-        return self._placed.get(key)
+        found = self._placed.get(key)
+        return found and found[1]
 
-    def put(self, key: Key, placed: Placed) -> None:
-        """Place a picture."""
-        own = self._of[key[0]]
-        before = self._placed.pop(key, None)
-        if before is not None:
-            keys = own[id(before.recipe)]
-            keys.discard(key)
-            if not keys:
-                del own[id(before.recipe)]
-        self._placed[key] = placed
+    def put(self, bench: str, key: Key, placed: Placed) -> None:
+        """Place a picture for a bench."""
+        self._take(key)
+        self._placed[key] = bench, placed
+        own = self._of[bench]
         own.setdefault(id(placed.recipe), set()).add(key)
         own.move_to_end(id(placed.recipe))
         while self._are_too_many():
             self._drop_one(id(placed.recipe))
+
+    def _take(self, key: Key) -> None:
+        """Place it no longer, if it was."""
+        before = self._placed.pop(key, None)
+        if before is None:
+            return
+        bench, placed = before
+        keys = self._of[bench][id(placed.recipe)]
+        keys.discard(key)
+        if not keys:
+            del self._of[bench][id(placed.recipe)]
+        if not self._of[bench]:
+            del self._of[bench]
 
     def _are_too_many(self) -> bool:
         recipes = sum(map(len, self._of.values()))
@@ -109,10 +118,7 @@ class Placings:
 
     def _drop_one(self, placing: int) -> None:
         """A recipe, but not the one that is being placed."""
-        others = [person for person, own in self._of.items() if len(own) > 1 or placing not in own]
-        most = max(others, key=lambda person: len(self._of[person]))
-        _, keys = self._of[most].popitem(last=False)
-        for each in keys:
-            del self._placed[each]
-        if not self._of[most]:
-            del self._of[most]
+        others = [bench for bench, own in self._of.items() if len(own) > 1 or placing not in own]
+        most = max(others, key=lambda bench: len(self._of[bench]))
+        for each in list(next(iter(self._of[most].values()))):
+            self._take(each)

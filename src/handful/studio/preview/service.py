@@ -164,7 +164,7 @@ class Preview:
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             for address, want in zip(addresses, pictures, strict=True):
-                self._placed.put((_owner(bench), address), Placed(recipe, want))
+                self._placed.put(bench, (_owner(bench), address), Placed(recipe, want))
         return addresses
 
     def look(
@@ -200,7 +200,7 @@ class Preview:
         address = _address(planned, smaller)
         with self._lock:
             _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
-            self._placed.put((_owner(bench), address), placed)
+            self._placed.put(bench, (_owner(bench), address), placed)
         patience = _Patience(remembered(planned.picture, self._cache, placed.wanted.frame))
         try:
             shown = self._shown(address, placed, bench, order, AT_ONCE, planned, patience)
