@@ -111,6 +111,15 @@ class White(TestCase):
         self.assertLess(foamy.mean(), 0.75 * water.mean())
         self.assertGreaterEqual(foamy.min(), 0)
 
+    def test_as_little_as_a_move_comes_to(self) -> None:
+        """What rises from nothing passes the smallest numbers that there are: no foam is seen then, and at its most it is."""
+        for foam in (5e-324, 1e-17, 1e-12, 1e-6):
+            made = recipe(**self.DARK, foam=foam, steep=10)
+            self.assertLess(render_frame(made, 1)[..., 0].max(), 0.05)
+        most = render_frame(recipe(**self.DARK, foam=60, steep=10), 1)
+        self.assertTrue(np.isfinite(most).all())
+        self.assertGreater(most[100:, :, 0].mean(), 0.3)
+
     def test_it_stays_behind_a_crest(self) -> None:
         """What lasts longer is more alike a while later, and more of it is seen; with a shot that returns it is the same
         again."""

@@ -33,6 +33,9 @@ _LEAST_FACING = 0.02
 _SOFT_FOAM = 0.5
 """How softly foam begins, of how much water is pushed together as a rule."""
 
+_LEAST_FOAM = 1e-9
+"""Foam that covers less of the water is as this: it is not seen, and less could not be told from none."""
+
 _THIN = 0.7
 """How white what is left of foam is."""
 
@@ -136,7 +139,7 @@ class Foam(NamedTuple):
 def foam_begins(covers: float) -> float:
     """From how much on water that is pushed together is foam, so that this covers so much of it: what is pushed together
     is spread as a normal curve, and the edge of foam as another."""
-    return NormalDist(0, math.sqrt(1 + _SOFT_FOAM**2)).inv_cdf(1 - covers)
+    return NormalDist(0, math.sqrt(1 + _SOFT_FOAM**2)).inv_cdf(1 - max(covers, _LEAST_FOAM))
 
 
 def foam_on(folds: Field, covers: float) -> Field:
