@@ -105,6 +105,26 @@ class Shapes(TestCase):
                     with self.subTest(shape=name, kind=kind, half=half):
                         self.assertAlmostEqual(found / (area * 4 * half**2), 1, delta=0.12)
 
+    def test_nothing_beyond_its_reach(self) -> None:
+        """Every square of a shape that holds anything lies within what is said of its size, and the
+        farthest touches it."""
+        for name in ("a puff", "a shard", "a ring", "a glint"):
+            sheet = sheet_of(name)
+            for level, side in enumerate(sheet.sides):
+                # The lines between squares, in halves of a side from the middle.
+                lines = (np.arange(-1, side + 1) + 0.5) / side * 2 - 1
+                corners = np.hypot(*np.meshgrid(lines, lines))
+                far = np.max(
+                    [corners[:-1, :-1], corners[:-1, 1:], corners[1:, :-1], corners[1:, 1:]], 0
+                )
+                for kind in range(6):
+                    begins = sheet.starts[level] + kind * (side + 1) ** 2
+                    squares = sheet.texels[begins : begins + (side + 1) ** 2, :4]
+                    holds = squares.any(axis=1).reshape(side + 1, side + 1)
+                    with self.subTest(shape=name, side=side, kind=kind):
+                        reach = float(sheet.reaches[level, kind])
+                        self.assertAlmostEqual(float(far[holds].max()), reach, places=5)
+
     def test_figures(self) -> None:
         """Each is what is asked for, in a circle and on one line with the others: a full stop lies low, a
         quotation mark high, and a space is nothing."""
@@ -124,8 +144,10 @@ class Shapes(TestCase):
         self.assertGreater(
             np.ptp(np.flatnonzero(wide.any(axis=0))), np.ptp(np.flatnonzero(eight.any(axis=0)))
         )
-        self.assertLessEqual(float(sheet.reaches.max()), 1)
-        self.assertGreater(float(sheet.reaches.max()), 0.8)
+        # What has a part of a px counts up to the corners of the px round it.
+        beyond = 2 * 2**0.5 * 2 / side
+        self.assertLessEqual(float(sheet.reaches[0].max()), 0.98 + beyond)
+        self.assertGreater(float(sheet.reaches[0].max()), 0.8)
         # An eight has two holes: what is not it falls into three parts.
         count, _ = cv2.connectedComponents((eight < 0.5).astype(np.uint8), connectivity=4)
         self.assertEqual(count - 1, 3)

@@ -7,8 +7,6 @@ Houriham and Nordenstam, "Curl-noise for procedural fluid flow", SIGGRAPH 2007).
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from numpy.typing import NDArray
 
@@ -37,7 +35,7 @@ _WAYS = _ways()
 @compiled
 def _slopes(x: float, y: float, z: float, k0: int, k1: int) -> tuple[float, float]:
     """How steeply a noise with cells of size 1 rises across and down."""
-    left, top, back = math.floor(x), math.floor(y), math.floor(z)
+    left, top, back = int(np.floor(x)), int(np.floor(y)), int(np.floor(z))
     dx, dy, dz = x - left, y - top, z - back
     u = dx * dx * dx * (dx * (dx * 6.0 - 15.0) + 10.0)
     v = dy * dy * dy * (dy * (dy * 6.0 - 15.0) + 10.0)
@@ -51,7 +49,7 @@ def _slopes(x: float, y: float, z: float, k0: int, k1: int) -> tuple[float, floa
             low, dlow = (v, dv) if j else (1.0 - v, -dv)
             for i in range(2):
                 side, dside = (u, du) if i else (1.0 - u, -du)
-                word, _ = hashed(int(left) + i, int(top) + j, int(back) + k, k0, k1)
+                word, _ = hashed(left + i, top + j, back + k, k0, k1)
                 h = np.uint64((word >> np.uint32(24)) & np.uint32(15))
                 gx, gy, gz = _WAYS[h, 0], _WAYS[h, 1], _WAYS[h, 2]
                 share = gx * (dx - i) + gy * (dy - j) + gz * (dz - k)

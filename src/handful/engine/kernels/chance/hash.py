@@ -84,11 +84,11 @@ def boiling_normal(k0: Word, k1: Word, index: int, purpose: int, phase: float) -
     Two independent normals are mixed by the sine and cosine of an eased angle, so that the
     variance is 1 at every phase and nothing pops or breathes.
     """
-    turn = math.floor(phase)
+    turn = int(np.floor(phase))
     part = phase - turn
     angle = 0.5 * math.pi * smooth(part)
-    return math.cos(angle) * normal(k0, k1, index, purpose, int(turn)) + math.sin(angle) * normal(
-        k0, k1, index, purpose, int(turn) + 1
+    return math.cos(angle) * normal(k0, k1, index, purpose, turn) + math.sin(angle) * normal(
+        k0, k1, index, purpose, turn + 1
     )
 
 

@@ -59,7 +59,7 @@ def _fade(t: float) -> float:
 @compiled
 def noise_pair(x: float, y: float, z: float, k0: int, k1: int) -> tuple[float, float]:
     """Two noises, each from -`MOST_PUSH` to `MOST_PUSH`, with cells of size 1."""
-    left, top, back = math.floor(x), math.floor(y), math.floor(z)
+    left, top, back = int(np.floor(x)), int(np.floor(y)), int(np.floor(z))
     dx, dy, dz = x - left, y - top, z - back
     u, v, w = _fade(dx), _fade(dy), _fade(dz)
     first, second = 0.0, 0.0
@@ -67,7 +67,7 @@ def noise_pair(x: float, y: float, z: float, k0: int, k1: int) -> tuple[float, f
         for j in range(2):
             for i in range(2):
                 share = (u if i else 1.0 - u) * (v if j else 1.0 - v) * (w if k else 1.0 - w)
-                a, b = hashed(int(left) + i, int(top) + j, int(back) + k, k0, k1)
+                a, b = hashed(left + i, top + j, back + k, k0, k1)
                 first += share * _slope(a, dx - i, dy - j, dz - k)
                 second += share * _slope(b, dx - i, dy - j, dz - k)
     return first, second

@@ -275,7 +275,7 @@ def _octave_row(
     """One octave at places of the first, on a line or any, where a px is so many of its cells wide."""
     cells, spans, within, slopes, found, known, corners = room
     frequency, cosine, sine = row[0], row[1], row[2]
-    round_x = int(math.floor(rounds * frequency + 0.5)) if rounds > 0 else 0
+    round_x = int(np.floor(rounds * frequency + 0.5)) if rounds > 0 else 0
     finer = round_x / rounds if rounds > 0 else frequency
     a, b = cosine * finer, sine * finer
     c, d = sine * frequency, cosine * frequency

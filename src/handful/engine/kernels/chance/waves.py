@@ -118,7 +118,7 @@ _MOST_PX = 1e9
 @compiled_along
 def _cell_at(first: float, each: float, px: float, x: int) -> tuple[int, int]:
     """The cell that a px is in, and the first px that is in the next one."""
-    i = int(math.floor(first + x * each))
+    i = int(np.floor(first + x * each))
     way = 1 if each > 0.0 else -1
     if px < _MOST_PX:
         while _left_at(first, each, px, i - way) > x:
@@ -133,7 +133,7 @@ def _left_at(first: float, each: float, px: float, i: int) -> int:
     """The first px that is beyond a cell, as the row goes on."""
     if px >= _MOST_PX:
         return int(_MOST_PX)
-    return int(math.ceil((i + (1 if each > 0.0 else 0) - first) * px))
+    return int(np.ceil((i + (1 if each > 0.0 else 0) - first) * px))
 
 
 @compiled_along
@@ -191,7 +191,7 @@ def _keep_gradient(place: int, i: int, j: int, octave: Octave, known: Cells, cor
     """Work out the share of a corner: slopes across and down, and a level."""
     known[place, 0], known[place, 1] = i, j
     z, k0, k1, round_x, round_z = octave
-    k = int(math.floor(z))
+    k = int(np.floor(z))
     part = z - k
     fade = part * part * part * (part * (part * 6.0 - 15.0) + 10.0)
     a, b, c = 0.0, 0.0, 0.0
@@ -260,7 +260,7 @@ def gradient_row(
 def _keep_value(place: int, i: int, j: int, octave: Octave, known: Cells, corners: Rows) -> None:
     known[place, 0], known[place, 1] = i, j
     z, k0, k1, round_x, round_z = octave
-    k = int(math.floor(z))
+    k = int(np.floor(z))
     at = _wrapped(i, round_x)
     now, _ = hashed(at, j, _wrapped(k, round_z), k0, k1)
     then, _ = hashed(at, j, _wrapped(k + 1, round_z), k0, k1)
@@ -313,7 +313,7 @@ def _keep_boiling_gradient(
 ) -> None:
     known[place, 0], known[place, 1] = i, j
     z, k0, k1, round_x, round_z = octave
-    k = int(math.floor(z))
+    k = int(np.floor(z))
     part = z - k
     angle = 0.5 * math.pi * part * part * (3.0 - 2.0 * part)
     at = _wrapped(i, round_x)
@@ -382,7 +382,7 @@ def _keep_point(place: int, i: int, j: int, octave: Octave, known: Cells, corner
     """Work out where the point of a cell is within it, and the cell's value."""
     known[place, 0], known[place, 1] = i, j
     z, k0, k1, round_x, round_z = octave
-    k = int(math.floor(z))
+    k = int(np.floor(z))
     part = z - k
     fade = part * part * (3.0 - 2.0 * part)
     at = _wrapped(i, round_x)

@@ -99,8 +99,8 @@ def _add_rows(
                 continue
             side = np.float32(math.sqrt(left_over))
             x = balls[n, _X] - np.float32(left)
-            begins = max(0, int(math.ceil(x - side - half)))
-            ends = min(width, int(math.floor(x + side - half)) + 1)
+            begins = max(0, int(np.ceil(x - side - half)))
+            ends = min(width, int(np.floor(x + side - half)) + 1)
             by, square = one / (far * far), radius * radius
             for i in range(begins, ends):
                 across = np.float32(i) + half - x

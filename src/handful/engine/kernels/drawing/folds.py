@@ -249,8 +249,8 @@ def _triangle(
         return
     side = 0 if area > zero else 2
     inverse = one / area
-    v0 = max(0, int(math.floor(min(ay, by, cy))))
-    v1 = min(rows * _SAMPLES, int(math.ceil(max(ay, by, cy))) + 1)
+    v0 = max(0, int(np.floor(min(ay, by, cy))))
+    v1 = min(rows * _SAMPLES, int(np.ceil(max(ay, by, cy))) + 1)
     za, zb, zc = places[ra, ka, 2], places[rb, kb, 2], places[rc, kc, 2]
     long, wide = np.float32(places.shape[0] - 1), np.float32(places.shape[1] - 1)
     ab, bc, ca = (bx - ax) / (by - ay), (cx - bx) / (cy - by), (ax - cx) / (ay - cy)
@@ -272,8 +272,8 @@ def _triangle(
         if (cy < y) != (ay < y):
             x = cx + (y - cy) * ca
             low, high = min(low, x), max(high, x)
-        u0 = max(0, int(math.floor(low - reaches)))
-        u1 = min(width * _SAMPLES, int(math.floor(high - np.float32(0.5) + reaches)) + 1)
+        u0 = max(0, int(np.floor(low - reaches)))
+        u1 = min(width * _SAMPLES, int(np.floor(high - np.float32(0.5) + reaches)) + 1)
         yc, yb = (y - ay) * cxa, (y - ay) * bxa
         for u in range(u0, u1):
             x = np.float32(u) + np.float32(0.5)

@@ -129,7 +129,7 @@ def front_rows(
                 ux, uy = body[y, m] - body[y, max(0, x - 1)], body[n, x] - body[max(0, y - 1), x]
                 steep = math.sqrt(ux * ux + uy * uy)
                 ux, uy = ux / max(steep, 1e-9), uy / max(steep, 1e-9)
-            place = (turn - math.floor(turn)) * most
+            place = (turn - np.floor(turn)) * most
             i = min(most - 1, int(place))
             part = place - i
             before = young * (table[i, 0] + part * (table[i + 1, 0] - table[i, 0]))

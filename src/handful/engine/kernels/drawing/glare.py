@@ -255,16 +255,16 @@ def _ghost_rows(
     for i in range(places.shape[0]):
         cx, cy, size = places[i, 0], places[i, 1], places[i, 2]
         reach = size * sizes.max() * np.float32(1.6) + two
-        side = min(_MOST_SIDE, max(1, int(math.ceil(_SMALL_GHOST / size))))
+        side = min(_MOST_SIDE, max(1, int(np.ceil(_SMALL_GHOST / size))))
         share_of_px = one / np.float32(side * side)
         soft = max(edge, one / (size * np.float32(side)))
         for y in range(
-            max(first, int(math.floor(cy - reach)) - top),
-            min(last, int(math.ceil(cy + reach)) - top),
+            max(first, int(np.floor(cy - reach)) - top),
+            min(last, int(np.ceil(cy + reach)) - top),
         ):
             for x in range(
-                max(0, int(math.floor(cx - reach)) - left),
-                min(picture.shape[1], int(math.ceil(cx + reach)) - left),
+                max(0, int(np.floor(cx - reach)) - left),
+                min(picture.shape[1], int(np.ceil(cx + reach)) - left),
             ):
                 for place in range(side * side):
                     dx = np.float32(x + left) - cx
@@ -275,7 +275,7 @@ def _ghost_rows(
                     if away > reach:
                         continue
                     angle = angle_of(dy, dx) - turn
-                    angle -= share * (math.floor(angle / share) + half)
+                    angle -= share * (np.floor(angle / share) + half)
                     flat = away * math.cos(angle) / size
                     for c in range(3):
                         far = flat / sizes[c]

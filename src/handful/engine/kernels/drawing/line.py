@@ -31,12 +31,12 @@ def _splat_rows(
         ax, ay, ar, al = segments[i, 0], segments[i, 1], segments[i, 2], segments[i, 3]
         bx, by, br, bl = segments[i, 4], segments[i, 5], segments[i, 6], segments[i, 7]
         reach = max(ar, br)
-        top = max(first, int(math.floor(min(ay, by) - reach)))
-        bottom = min(last, int(math.ceil(max(ay, by) + reach)) + 1)
+        top = max(first, int(np.floor(min(ay, by) - reach)))
+        bottom = min(last, int(np.ceil(max(ay, by) + reach)) + 1)
         if top >= bottom:
             continue
-        left = max(0, int(math.floor(min(ax, bx) - reach)))
-        right = min(width, int(math.ceil(max(ax, bx) + reach)) + 1)
+        left = max(0, int(np.floor(min(ax, bx) - reach)))
+        right = min(width, int(np.ceil(max(ax, bx) + reach)) + 1)
         dx, dy = bx - ax, by - ay
         squared = dx * dx + dy * dy
         inverse = one / squared if squared > 0 else zero

@@ -113,7 +113,7 @@ def _lay_row(thick: Field, levels: Carried, y: Number, curve: Row, line: Line) -
     """All levels, and how thick it stands, along a row at a place counted from the first cell's middle; and how
     steeply each goes down there: `(2, C, 9)`."""
     rows, columns = thick.shape
-    j = min(max(int(math.floor(y + np.float32(0.5))), 0), rows - 1)
+    j = min(max(int(np.floor(y + np.float32(0.5))), 0), rows - 1)
     curve[0], curve[1], curve[2], curve[3], curve[4], curve[5] = _curve(y - np.float32(j))
     above, below = max(0, j - 1), min(rows - 1, j + 1)
     for i in range(columns):
@@ -130,7 +130,7 @@ def _lay_row(thick: Field, levels: Carried, y: Number, curve: Row, line: Line) -
 def _smoothly(line: Line, x: Number, curve: Row, out: Row) -> tuple[Number, Number]:
     """All levels and how thick it stands at a place along a row; and how steep that is."""
     columns = line.shape[1]
-    i = min(max(int(math.floor(x + np.float32(0.5))), 0), columns - 1)
+    i = min(max(int(np.floor(x + np.float32(0.5))), 0), columns - 1)
     curve[0], curve[1], curve[2], curve[3], curve[4], curve[5] = _curve(x - np.float32(i))
     before, after = max(0, i - 1), min(columns - 1, i + 1)
     p, q, r = curve[0], curve[1], curve[2]
@@ -165,7 +165,7 @@ def _plate(
 ) -> tuple[Number, Number, Number, Number]:
     """The plate of skin at a place: how far the nearest crack is, which way that is, and the plate's own number;
     plates are cells of size 1 (Worley, "A cellular texture basis function", SIGGRAPH 1996)."""
-    left, top = int(math.floor(x)), int(math.floor(y))
+    left, top = int(np.floor(x)), int(np.floor(y))
     u, v = x - np.float32(left), y - np.float32(top)
     nearest, second = np.float32(9.0), np.float32(9.0)
     ax, ay, bx, by = np.float32(0.0), np.float32(0.0), np.float32(0.0), np.float32(0.0)

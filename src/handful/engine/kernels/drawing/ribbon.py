@@ -134,8 +134,8 @@ def _place_rows(
         ux, uy = dx / length, dy / length
         low = -reach if i == 0 else zero
         high = length + (reach if i == count - 2 else zero)
-        top = max(first, int(math.floor(min(ay, by) - reach)))
-        bottom = min(last, int(math.ceil(max(ay, by) + reach)) + 1)
+        top = max(first, int(np.floor(min(ay, by) - reach)))
+        bottom = min(last, int(np.ceil(max(ay, by) + reach)) + 1)
         for y in range(top, bottom):
             py = np.float32(y) + half - ay
             left, right = min(ax, bx) - reach, max(ax, bx) + reach

@@ -30,7 +30,8 @@ class Sheet(NamedTuple):
     is beside it, below it, and across from it beyond both; how they face across and down together, and twice nothing.
 
     `starts` says where the first of each size is in `texels` `(M, 8)`, `sides` how wide they are in px,
-    beside one of nothing all round. Every shape lies within a circle, as large as `reaches` says of each.
+    beside one of nothing all round. Every shape lies within a circle, as large as `reaches` says of each
+    size and shape `(L, K)`, in halves of a side.
     """
 
     texels: NDArray[np.float32]
@@ -57,13 +58,13 @@ def _sheet(level: list[NDArray[np.float32]]) -> Sheet:
     starts: list[int] = []
     sides: list[int] = []
     at = 0
-    far = np.hypot(*_grid())
-    reaches = [float(far[shape[..., 0] > 0].max(initial=0)) for shape in level]
+    reaches: list[list[float]] = []
     for _ in range(_LEVELS):
         side = level[0].shape[0]
         starts.append(at)
         sides.append(side)
         texels.extend(_squares(each) for each in level)
+        reaches.append([_reach(each[..., 0]) for each in level])
         at += len(level) * (side + 1) ** 2
         level = [
             cv2.resize(each, (side // 2, side // 2), interpolation=cv2.INTER_AREA) for each in level
@@ -87,6 +88,15 @@ def _squares(shape: NDArray[np.float32]) -> NDArray[np.float32]:
     squares[..., 3] = first - beside - below + across
     squares[..., 4:6] = np.mean([corner[..., 1:] for corner in corners], axis=0)
     return squares.reshape(-1, 8)
+
+
+def _reach(cover: NDArray[np.float32]) -> float:
+    """How far from the middle something of a shape `(S, S)` is taken between px, in halves of its side."""
+    side = cover.shape[0]
+    # A px counts up to those round it.
+    grown = cv2.dilate(np.pad(cover, 1), np.ones((3, 3), np.uint8))
+    steps = (np.arange(-1, side + 1) + 0.5) / side * 2 - 1
+    return float(np.hypot(*np.meshgrid(steps, steps))[grown > 0].max(initial=0))
 
 
 def _grid() -> tuple[NDArray[np.float64], NDArray[np.float64]]:

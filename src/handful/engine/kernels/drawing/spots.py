@@ -150,8 +150,8 @@ def _draw_rows(
                         continue
                     middle = x0 + half * length * ux - half
                     reach = radius * np.float32(math.sqrt(within))
-                    w0 = max(u0, int(math.ceil(middle - reach)))
-                    w1 = min(u1, int(math.floor(middle + reach)) + 1)
+                    w0 = max(u0, int(np.ceil(middle - reach)))
+                    w1 = min(u1, int(np.floor(middle + reach)) + 1)
                     for x in range(np.uint64(w0), np.uint64(max(w0, w1))):
                         p = np.float32(np.int64(x)) - middle
                         level = max(zero, within - p * p * inverse)

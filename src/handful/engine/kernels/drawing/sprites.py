@@ -120,8 +120,8 @@ def _spanned(
     if chord <= zero:
         return 0, 0
     reach, pace = np.float32(math.sqrt(chord)), np.float32(1.0) / frame.a
-    first = max(0, int(math.floor(frame.x - (slant + reach) * pace)) - left)
-    last = min(width, int(math.ceil(frame.x + (reach - slant) * pace)) - left + 1)
+    first = max(0, int(np.floor(frame.x - (slant + reach) * pace)) - left)
+    last = min(width, int(np.ceil(frame.x + (reach - slant) * pace)) - left + 1)
     dx = np.float32(first + left) + half - frame.x
     base_p = frame.middle + dx * frame.across[0] + dy * frame.down[0]
     base_q = frame.middle + dx * frame.across[1] + dy * frame.down[1]
@@ -176,16 +176,14 @@ def _sprite_rows(
 ) -> None:
     one, zero, width = np.float32(1.0), np.float32(0.0), picture.shape[1]
     parts, squares = np.empty((2, width), np.float32), np.empty(width, np.int32)
-    shows, shares = np.empty(width, np.float32), np.empty(width, np.float32)
+    shows = np.empty(width, np.float32)
     flat, long = texels.reshape(-1), np.uint64(texels.shape[1])
     for band in range(first // BAND, (last + BAND - 1) // BAND):
         for k in listed[starts[band] : starts[band + 1]]:
             sprite = sprites[k]
             level = _level(sprite, sides)
             side, kind = sides[level], int(sprite[6])
-            # What a shape is made of spreads by a px or so of its size.
-            within = min(np.float32(_CORNER), reaches[kind] + np.float32(3.0) / np.float32(side))
-            frame = _framed(sprite, side, within)
+            frame = _framed(sprite, side, reaches[level, kind])
             begins = sheet_starts[level] + kind * (side + 1) * (side + 1)
             faint = _faint(sprite)
             strong = np.float32(1.4) * sprite[11]
@@ -202,7 +200,6 @@ def _sprite_rows(
                     above = flat[i] + s * flat[i + np.uint64(1)]
                     below = flat[i + np.uint64(2)] + s * flat[i + np.uint64(3)]
                     shows[n] = faint * (above + t * below)
-                    shares[n] = plain + flat[i + np.uint64(4)] * lx + flat[i + np.uint64(5)] * ly
                 line = picture[y, u0:u1]
                 if cover > zero:
                     for n in range(count):
@@ -212,11 +209,15 @@ def _sprite_rows(
                             line[n, 0] *= kept
                             line[n, 1] *= kept
                             line[n, 2] *= kept
+                if strong > zero:
+                    for n in range(count):
+                        i = np.uint64(begins + squares[n]) * long
+                        faces = flat[i + np.uint64(4)] * lx + flat[i + np.uint64(5)] * ly
+                        shows[n] *= max(zero, plain + faces)
                 for n in range(count):
-                    share = shows[n] * max(zero, shares[n])
-                    line[n, 0] += r * share
-                    line[n, 1] += g * share
-                    line[n, 2] += b * share
+                    line[n, 0] += r * shows[n]
+                    line[n, 1] += g * shows[n]
+                    line[n, 2] += b * shows[n]
 
 
 @compiled

@@ -83,7 +83,7 @@ def noise_sheet(key: Key) -> NDArray[np.float32]:
 @compiled
 def noise_in(sheet: NDArray[np.float32], x: Number, y: Number) -> tuple[Number, Number]:
     """Both noises at a place on a sheet, which goes on for ever."""
-    i0, j0 = math.floor(x), math.floor(y)
+    i0, j0 = int(np.floor(x)), int(np.floor(y))
     fx, fy = np.float32(x - i0), np.float32(y - j0)
     i, j = int(i0) & (NOISE_SIDE - 1), int(j0) & (NOISE_SIDE - 1)
     i1, j1 = (i + 1) & (NOISE_SIDE - 1), (j + 1) & (NOISE_SIDE - 1)
@@ -162,8 +162,8 @@ def _burn_rows(
         s, j = row // levels.shape[1], row % levels.shape[1]
         q = levels[s, j]
         for which in range(2):
-            before = math.floor((now - seconds) / how.marked + 0.5 * which)
-            if math.floor(now / how.marked + 0.5 * which) != before:
+            before = np.floor((now - seconds) / how.marked + 0.5 * which)
+            if np.floor(now / how.marked + 0.5 * which) != before:
                 mark_row(q, j, which)
         _feed(q, fed[s, j], sheet, how, now, s, j)
         if guide.shape[0] > 0:

@@ -279,7 +279,7 @@ def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
     """How far the rays of row n fall aside and down `(R, 2, N)`: the first over each cell, the second, and so on."""
     side, rays = gone.shape[1] - 2 * _EDGE, _FINER * _RAYS
     v = (n + 0.5) / rays - 0.5
-    j = int(math.floor(v))
+    j = int(np.floor(v))
     w0, w1, w2, w3 = _between(v - j)
     j += _EDGE - 1
     for k in range(2):
@@ -289,7 +289,7 @@ def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
             line[x] = w0 * above[x] + w1 * here[x] + w2 * below[x] + w3 * under[x]
     for ray in range(rays):
         u = (ray + 0.5) / rays - 0.5
-        i = int(math.floor(u))
+        i = int(np.floor(u))
         w0, w1, w2, w3 = _between(u - i)
         i += _EDGE - 1
         for k in range(2):

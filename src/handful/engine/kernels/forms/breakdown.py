@@ -146,7 +146,7 @@ def _bonds_as_segments(
             full = min(1.0, math.sqrt(carries[i] / _FULL_BRANCH))
             width[i] = own * (0.3 + 0.4 * full)
             light[i] = branches_light * _BRANCH_LIGHT * (1.0 - dying * (1.0 - full))
-    shown = int(math.ceil(grown * (count - 1)))
+    shown = int(np.ceil(grown * (count - 1)))
     segments = np.empty((2 * shown, 8))
     for bond in range(shown):
         i = bond + 1

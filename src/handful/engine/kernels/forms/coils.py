@@ -85,7 +85,7 @@ def _strand(
     for i in range(pieces + 1):
         s = begin + (end - begin) * i / pieces
         place = s / pitch * pace - turned
-        knot = int(math.floor(place))
+        knot = int(np.floor(place))
         part = place - knot
         part = smooth(part)
         wide, turn = 1.0, 0.0

@@ -245,7 +245,7 @@ def _by_cell(
     starts[:] = 0
     for i in range(len(flat)):
         for axis in range(3):
-            cells[i, axis] = int(math.floor(flat[i, axis] / side))
+            cells[i, axis] = int(np.floor(flat[i, axis] / side))
         starts[_slot(cells[i, 0], cells[i, 1], cells[i, 2], mask)] += 1
     for k in range(mask + 1):
         starts[k + 1] += starts[k]

@@ -56,7 +56,7 @@ def _sum_edges(outline: NDArray[np.float64], sums: NDArray[np.float64]) -> None:
             x0, y0, x1, y1 = x1, y1, x0, y0
             sign = -1.0
         slope = (x1 - x0) / (y1 - y0)
-        for row in range(max(0, int(math.floor(y0))), min(height, int(math.ceil(y1)))):
+        for row in range(max(0, int(np.floor(y0))), min(height, int(np.ceil(y1)))):
             top, bottom = max(y0, float(row)), min(y1, row + 1.0)
             tall = (bottom - top) * sign
             if tall == 0.0:

@@ -13,7 +13,6 @@ comes to lie. Where the picture shrinks, it is taken from an area-averaged pyram
 
 from __future__ import annotations
 
-import math
 from typing import Literal, NamedTuple
 
 import cv2
@@ -185,9 +184,9 @@ def folded(place: float, low: float, high: float, fold: int) -> float:
     span = high - low
     if fold == 1:
         return min(high - 0.5, max(low + 0.5, place))
-    turns = math.floor((place - low) / span)
+    turns = int(np.floor((place - low) / span))
     part = place - low - turns * span
-    if fold == 3 and (int(turns) & 1) == 1:
+    if fold == 3 and (turns & 1) == 1:
         part = span - part
     return low + part
 
@@ -419,7 +418,7 @@ def _taken_at_edge(
     v: float,
 ) -> tuple[np.float32, np.float32, np.float32, np.float32]:
     """The same for a place with neighbours beyond the edge, where there is nothing."""
-    column, row = int(math.floor(u)), int(math.floor(v))
+    column, row = int(np.floor(u)), int(np.floor(v))
     s, t = np.float32(u - column), np.float32(v - row)
     near = np.zeros((3, 16), np.float32)
     for j in range(2):
@@ -487,7 +486,7 @@ def taken_straight(
         return _straight(flat, u, v, np.uint64(4 * start), np.uint64(4 * width))
     if not (-1.0 < u < width and -1.0 < v < height):
         return np.float32(0), np.float32(0), np.float32(0), np.float32(0)
-    column, row = int(math.floor(u)), int(math.floor(v))
+    column, row = int(np.floor(u)), int(np.floor(v))
     s, t = np.float32(u - column), np.float32(v - row)
     w11 = s * t
     w01, w10 = s - w11, t - w11

@@ -202,8 +202,8 @@ def _inside(start: float, pace: float, end: float, first: int, last: int) -> tup
     low, high = -start / pace, (end - start) / pace
     if low > high:
         low, high = high, low
-    inner = int(math.ceil(min(max(low + 1.0, float(first)), float(last))))
-    outer = int(math.floor(min(max(high - 1.0, float(first)), float(last))))
+    inner = int(np.ceil(min(max(low + 1.0, float(first)), float(last))))
+    outer = int(np.floor(min(max(high - 1.0, float(first)), float(last))))
     return (inner, outer) if inner < outer else (last, last)
 
 
@@ -263,11 +263,11 @@ def _mean_of_shifted(
         u, v, weight = left + maps[k, 2], y + maps[k, 5], weights[k]
         if v <= -1.0 or v >= height:
             continue
-        begin, end = max(0, int(math.floor(-u))), min(line.shape[0], int(math.ceil(width - u)))
+        begin, end = max(0, int(np.floor(-u))), min(line.shape[0], int(np.ceil(width - u)))
         inner, outer = begin, begin
         if v >= 0.0 and v < height - 1:
-            inner = max(begin, int(math.ceil(-u)))
-            outer = max(inner, min(end, int(math.ceil(width - 1 - u))))
+            inner = max(begin, int(np.ceil(-u)))
+            outer = max(inner, min(end, int(np.ceil(width - 1 - u))))
         for x in range(begin, end):
             if inner <= x < outer:
                 continue
@@ -278,7 +278,7 @@ def _mean_of_shifted(
             line[x, 3] += d * weight
         if outer <= inner:
             continue
-        column, row = int(math.floor(u + inner)), int(math.floor(v))
+        column, row = int(np.floor(u + inner)), int(np.floor(v))
         s, t = np.float32(u + inner - column), np.float32(v - row)
         w11 = s * t * weight
         w01, w10 = s * weight - w11, t * weight - w11

@@ -53,14 +53,14 @@ def _roughen(
 ) -> None:
     """A normal number at each place of a lattice of `size`, mixed between with the same variance."""
     height, width = rows.shape[0], rows.shape[1]
-    low = int(math.floor((left + 0.5) / size))
-    count = int(math.floor((left + width + 0.5) / size)) + 2 - low
+    low = int(np.floor((left + 0.5) / size))
+    count = int(np.floor((left + width + 0.5) / size)) + 2 - low
     lines = np.empty((2, count, 3), np.float32)
     held = -(1 << 40)
     strength = np.float32(amount)
     for y in range(height):
         place = (y + top + 0.5) / size
-        row = int(math.floor(place))
+        row = int(np.floor(place))
         t = np.float32(place - row)
         if row != held:
             for j in range(2):
@@ -70,7 +70,7 @@ def _roughen(
         line = rows[y]
         for x in range(width):
             place = (x + left + 0.5) / size
-            column = int(math.floor(place))
+            column = int(np.floor(place))
             s = np.float32(place - column)
             column -= low
             w00, w01 = (np.float32(1) - s) * (np.float32(1) - t), s * (np.float32(1) - t)

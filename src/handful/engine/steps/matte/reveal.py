@@ -300,9 +300,9 @@ def _flying(
     of the region, radius, turn, how it stands, how far on its way it is, and how much it still glows. They
     lie on the canvas, one in each square of their size."""
     height, width = when.shape
-    row, column = math.floor(region_top / size), math.floor(region_left / size)
-    rows = math.ceil((region_top + height) / size) - row
-    columns = math.ceil((region_left + width) / size) - column
+    row, column = int(np.floor(region_top / size)), int(np.floor(region_left / size))
+    rows = int(np.ceil((region_top + height) / size)) - row
+    columns = int(np.ceil((region_left + width) / size)) - column
     found = np.empty((max(0, rows * columns), 9))
     count = 0
     for j in range(row, row + rows):
