@@ -145,6 +145,44 @@ class Creeps(TestCase):
         self.assertGreaterEqual(float(found.min()), 0)
         self.assertAlmostEqual(float(found.sum() / thick.sum()), 1, delta=1e-3)
 
+    def test_levels_out_as_heat_does(self) -> None:
+        """Closed form: where all of it goes as fast as it may, a bump spreads as heat does, whose variance grows by 2 D
+        in a second: across and down by twice 3.6 cells in each step, however few stages that takes."""
+        far = np.hypot(*np.meshgrid(np.arange(121) - 60, np.arange(121) - 60))
+        bump = np.exp(-((far / 6) ** 2) / 2).astype(np.float32)
+        squares = (np.arange(121) - 60.0) ** 2
+        for frames in (1, 5, 20):
+            found = run(10 + bump, frames, FLOOR._replace(runs=1e4)) - 10
+            for axis in (0, 1):
+                line = found.sum(axis=axis, dtype=np.float64)
+                variance = float((line * squares).sum() / line.sum())
+                self.assertAlmostEqual(variance, 36 + 7.2 * frames, delta=0.01 * variance)
+            wanted = bump.sum() / (2 * math.pi * (36 + 7.2 * frames))
+            self.assertAlmostEqual(float(found.max()) / wanted, 1, delta=0.03)
+
+    def test_speeds_are_what_went(self) -> None:
+        """Definition: the surface goes half again as fast as the film's mean, and what that takes through a cell's sides
+        is what the cell has more or less."""
+        start, seconds = 4 + disc(41, 8, 6.0), 0.04
+        for how in (FLOOR, FLOOR._replace(runs=1e4), Creeping(0.4, 0.5, -0.3, 0.8, 0.0)):
+            sides = sides_within(np.pad(np.ones((39, 39), np.float32), 1))
+            later, across, down = creep(start, hot(41, 41), sides, 0 * start, how, seconds)
+            by_side = (later[:, 1:] + later[:, :-1]) / 2 * across[:, 1:-1] * seconds / 1.5
+            by_top = (later[1:] + later[:-1]) / 2 * down[1:-1] * seconds / 1.5
+            came = -np.diff(np.pad(by_side, ((0, 0), (1, 1))), axis=1)
+            came -= np.diff(np.pad(by_top, ((1, 1), (0, 0))), axis=0)
+            np.testing.assert_allclose(later, start + came, atol=2e-5)
+            self.assertGreater(float(np.abs(came).max()), 0.01)
+
+    def test_a_lone_peak(self) -> None:
+        """What stands on one cell alone levels out too: nothing below nothing, nothing lost."""
+        peak = np.zeros((41, 41), np.float32)
+        peak[20, 20] = 1e5
+        found = run(peak, 1, FLOOR._replace(runs=1e4))
+        self.assertGreaterEqual(float(found.min()), 0)
+        self.assertAlmostEqual(float(found.sum()) / 1e5, 1, delta=1e-5)
+        self.assertLess(float(found.max()), 1e4)
+
     def test_on_any_number_of_threads(self) -> None:
         thick = disc(161, 14, 6.0)
         found = []

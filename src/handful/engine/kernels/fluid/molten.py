@@ -3,7 +3,9 @@
 It creeps as a film whose mean speed goes with the square of how thick it stands: Huppert, "The propagation
 of two-dimensional and axisymmetric viscous gravity currents over a rigid horizontal surface", Journal of
 Fluid Mechanics 121, 1982, and "Flow and instability of a viscous current down a slope", Nature 300, 1982.
-Lengths are in cells.
+It levels out in stages that reach as far as the square of how many they are: Meyer, Balsara and Aslam, "A stabilized
+Runge-Kutta-Legendre method for explicit super-time-stepping of parabolic and mixed equations", Journal of
+Computational Physics 257, 2014. Lengths are in cells.
 """
 
 from __future__ import annotations
@@ -12,6 +14,7 @@ import math
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
@@ -25,9 +28,12 @@ DRY = 1e-3
 """Below so much there is nothing."""
 
 _MOST_OUT = 0.15
-"""What goes through a side of a cell in a step, of what stands in it: all four together empty none."""
+"""What goes through a side of a cell in a plain step, of what stands in it: all four together empty none."""
 
 _MOST_STEPS = 24
+_MOST_LEVELLED = _MOST_OUT * _MOST_STEPS
+"""What goes through a side of a cell, of the difference of what stands on both."""
+
 _LEAST_ROWS = 48
 _OVER_THE_MEAN = 1.5
 """How much faster than its mean the surface of a film goes, whose speed is a parabola over its thickness."""
@@ -76,26 +82,52 @@ def creep(
     """How thick it stands `(R, C)` so many seconds later, with so much poured on it meanwhile; and how fast its
     surface went, across `(R, C + 1)` and down `(R + 1, C)`, in cells a second.
 
-    Steps are as short as the thickest of it needs, but no more than 24: what would need more goes no faster
-    than they can follow.
+    It is drawn down in as many steps as the thickest of it needs, but no more than 24, and then levels out in at most
+    seven stages, which reach as far as 24 steps: what would need more goes no faster than they can follow. Where that
+    leaves less than nothing, as it may round a lone peak, it does both step by step instead.
     """
-    rows = len(thick)
-    high = float((thick + poured).max())
-    draws = max(abs(how.across), abs(how.down))
-    needs = seconds * how.runs * max(how.flat * high**3, draws * high**2) / _MOST_OUT
-    steps = min(_MOST_STEPS, max(1, math.ceil(needs)))
-    lasts = np.float32(seconds / steps)
+    thick = thick + poured
+    high = float(thick.max())
+    draws = seconds * how.runs * max(abs(how.across), abs(how.down)) * high**2
+    levels_out = seconds * how.runs * how.flat * high**3
     heat = np.float32(0.5) * (levels[..., CORE] + levels[..., SKIN])
     runs = np.float32(how.runs) * np.exp(np.float32(how.stiffens) * (np.minimum(1, heat) - 1))
-    went = np.zeros_like(sides[0]), np.zeros_like(sides[1])
-    later = np.empty_like(thick)
-    in_bands(
-        _creep_rows, rows, thick, runs, *sides, how, lasts, poured / np.float32(steps), steps, *went, later,
-        band=max(_LEAST_ROWS, even_share(rows)),
-    )  # fmt: skip
-    thick = later
-    in_bands(_speed_rows, rows + 1, thick, np.float32(_OVER_THE_MEAN / seconds), *went)
-    return thick, *went
+    for stages in (_quick_stages(draws, levels_out), _plain_stages(max(draws, levels_out))):
+        went = np.zeros_like(sides[0]), np.zeros_like(sides[1])
+        later = np.empty_like(thick)
+        in_bands(
+            _creep_rows, len(thick), thick, runs, *sides, how, np.float32(seconds), stages, *went, later,
+            band=max(_LEAST_ROWS, even_share(len(thick))),
+        )  # fmt: skip
+        if later.min() >= -_ROUNDED * high:
+            break
+    later = np.maximum(0, later)
+    in_bands(_speed_rows, len(thick) + 1, later, np.float32(_OVER_THE_MEAN / seconds), *went)
+    return later, *went
+
+
+_ROUNDED = 1e-5
+"""How far below nothing, of what stands highest, is taken for nothing."""
+
+
+def _plain_stages(needs: float) -> NDArray[np.float32]:
+    """Of each step `(N, 4)`: how much it goes on as the last one changed it; which parts of the time it is drawn for and
+    levels out in; and how often what goes through sides in it goes in all."""
+    steps = min(_MOST_STEPS, max(1, math.ceil(needs / _MOST_OUT)))
+    return np.tile(np.float32([0, 1 / steps, 1 / steps, 1]), (steps, 1))
+
+
+def _quick_stages(draws: float, levels_out: float) -> NDArray[np.float32]:
+    """The same, of steps in which it is only drawn, and then of stages in which it only levels out."""
+    drawn = _plain_stages(draws) * np.float32([1, 1, 0, 1])
+    needed = min(_MOST_LEVELLED, levels_out) / _MOST_OUT
+    count = math.ceil((math.sqrt(1 + 8 * needed) - 1) / 2)
+    levelling = np.zeros((count, 4), np.float32)
+    for n, stage in enumerate(levelling, 1):
+        stage[:] = (n - 1) / n, 0, (2 * n - 1) / n * 2 / (count**2 + count), 1
+    for stage, after in zip(levelling[-2::-1], levelling[:0:-1], strict=True):
+        stage[3] += after[0] * after[3]
+    return np.concatenate([drawn if draws > 0 else drawn[:0], levelling])
 
 
 @compiled_along
@@ -106,48 +138,54 @@ def _through(
     runs_b: Field,
     opened: Field,
     draws: Number,
-    flat: Number,
-    lasts: Number,
+    flattens: Number,
+    most: Number,
     through: Field,
 ) -> None:
-    """How much goes in a step from what stands `a` thick to what stands `b`, beside it, for a row of both."""
-    half, most, zero = np.float32(0.5), np.float32(_MOST_OUT), np.float32(0.0)
-    flattens, draws = half * half * flat * lasts, half * draws * lasts
+    """How much goes in a stage from what stands `a` thick to what stands `b`, beside it, for a row of both; of their
+    difference no more than `most`."""
+    half, out, zero = np.float32(0.5), np.float32(_MOST_OUT), np.float32(0.0)
+    flattens, draws = half * half * flattens, half * draws
     before = np.float32(1.0) if draws > zero else zero
     after = np.float32(1.0) - before
     for i in range(through.shape[0]):
         runs = runs_a[i] + runs_b[i]
         p, q = a[i], b[i]
         up = before * p + after * q
-        level = min(flattens * runs * (p * p * p + q * q * q), most)
-        drawn = min(max(draws * runs * up * up, -most), most)
+        level = min(flattens * runs * (p * p * abs(p) + q * q * abs(q)), most)
+        drawn = min(max(draws * runs * up * up, -out), out)
         through[i] = opened[i] * (level * (p - q) + drawn * up)
 
 
 @compiled_along
-def _run_off(
-    here: Field, runs: Field, opened: Field, draws: Number, lasts: Number, through: Field
-) -> None:
+def _run_off(here: Field, runs: Field, opened: Field, draws: Number, through: Field) -> None:
     """How much goes over an edge beyond which it would go on, if it is drawn that way."""
     zero, most = np.float32(0.0), np.float32(_MOST_OUT)
     for i in range(through.shape[0]):
-        drawn = min(max(zero, draws) * runs[i] * here[i] * here[i] * lasts, most)
+        drawn = min(max(zero, draws) * runs[i] * here[i] * here[i], most)
         through[i] = opened[i] * drawn * here[i]
 
 
 @compiled_along
 def _stand(
-    here: Field, came: Field, goes: Field, above: Field, below: Field, more: Field, later: Field
+    here: Field,
+    came: Field,
+    goes: Field,
+    above: Field,
+    below: Field,
+    goes_on: Number,
+    later: Field,
 ) -> None:
+    """What stands in a row after a stage, written over what stood a stage before the last."""
     for i in range(later.shape[0]):
-        stands = here[i] + came[i] - goes[i] + above[i] - below[i] + more[i]
-        later[i] = max(np.float32(0.0), stands)
+        stood = here[i] + goes_on * (here[i] - later[i])
+        later[i] = stood + (came[i] - goes[i] + above[i] - below[i])
 
 
 @compiled_along
-def _add(through: Field, went: Field) -> None:
+def _add(through: Field, counts: Number, went: Field) -> None:
     for i in range(went.shape[0]):
-        went[i] += through[i]
+        went[i] += counts * through[i]
 
 
 @compiled_along
@@ -159,51 +197,59 @@ def _creep_rows(
     open_across: Field,
     open_down: Field,
     how: Creeping,
-    lasts: Number,
-    more: Field,
-    steps: int,
+    seconds: Number,
+    stages: NDArray[np.float32],
     went_across: Field,
     went_down: Field,
     later: Field,
 ) -> None:
-    """How thick it stands on some rows after some steps: with as many rows about them as that reaches, and one less
-    at each step, they need nothing from whoever goes through the others."""
+    """How thick it stands on some rows after some stages: with as many rows about them as those reach, and one less
+    at each stage, they need nothing from whoever goes through the others."""
     rows, columns = thick.shape
-    flat, draws, draws_down = np.float32(how.flat), np.float32(how.across), np.float32(how.down)
     across = np.zeros(columns + 1, np.float32)
     above, below = np.zeros(columns, np.float32), np.zeros(columns, np.float32)
-    over = max(0, first - steps)
-    now = thick[over : min(rows, last + steps)].copy()
+    over = max(0, first - len(stages))
+    now = thick[over : min(rows, last + len(stages))].copy()
     then = now.copy()
-    for step in range(1, steps + 1):
-        begin, end = max(0, first - steps + step), min(rows, last + steps - step)
+    for n in range(len(stages)):
+        goes_on, drawn, levelled, counts = stages[n]
+        draws, draws_down = (
+            np.float32(how.across) * seconds * drawn,
+            np.float32(how.down) * seconds * drawn,
+        )
+        flat, most = (
+            np.float32(how.flat) * seconds * levelled,
+            np.float32(_MOST_LEVELLED) * levelled,
+        )
+        reach = len(stages) - 1 - n
+        begin, end = max(0, first - reach), min(rows, last + reach)
         for j in range(begin, end):
             here, own = now[j - over], runs[j]
             if j == 0:
-                _run_off(here, own, open_down[0], -draws_down, lasts, above)
+                _run_off(here, own, open_down[0], -draws_down, above)
                 above[:] = -above
             elif j == begin:
                 _through(
-                    now[j - 1 - over], here, runs[j - 1], own, open_down[j], draws_down, flat, lasts, above
+                    now[j - 1 - over], here, runs[j - 1], own, open_down[j], draws_down, flat, most, above
                 )  # fmt: skip
             left, right = here[:1], here[-1:]
-            _run_off(left, own[:1], open_across[j, :1], -draws, lasts, across[:1])
+            _run_off(left, own[:1], open_across[j, :1], -draws, across[:1])
             across[0] = -across[0]
-            _run_off(right, own[-1:], open_across[j, -1:], draws, lasts, across[-1:])
+            _run_off(right, own[-1:], open_across[j, -1:], draws, across[-1:])
             _through(
-                here[:-1], here[1:], own[:-1], own[1:], open_across[j, 1:-1], draws, flat, lasts,
+                here[:-1], here[1:], own[:-1], own[1:], open_across[j, 1:-1], draws, flat, most,
                 across[1:-1],
             )  # fmt: skip
             if j + 1 < rows:
                 _through(
-                    here, now[j + 1 - over], own, runs[j + 1], open_down[j + 1], draws_down, flat, lasts, below
+                    here, now[j + 1 - over], own, runs[j + 1], open_down[j + 1], draws_down, flat, most, below
                 )  # fmt: skip
             else:
-                _run_off(here, own, open_down[rows], draws_down, lasts, below)
-            _stand(here, across[:-1], across[1:], above, below, more[j], then[j - over])
+                _run_off(here, own, open_down[rows], draws_down, below)
+            _stand(here, across[:-1], across[1:], above, below, goes_on, then[j - over])
             if first <= j < last:
-                _add(across, went_across[j])
-                _add(above, went_down[j])
+                _add(across, counts, went_across[j])
+                _add(above, counts, went_down[j])
             above, below = below, above
         now, then = then, now
     later[first:last] = now[first - over : last - over]
@@ -283,21 +329,31 @@ def wear(
     in_bands(_reach_rows, len(thick), thick, levels)
 
 
-@compiled
+@compiled_along
 def _over_cube_root(x: np.float32) -> np.float32:
     """One over the cube root of a number above nothing, within 2 of 10 million: a float's own bits tell it roughly, and
     Newton's steps the rest (Moroz, Samotyy, Walczyk and Cieslinski, "Fast calculation of cube root and inverse cube root",
     2021)."""
-    if x == np.float32(1.0):
-        return x
     bits = np.int32(0x548C39CB) - np.int32(np.float32(x).view(np.int32) // np.int32(3))
-    y, third = np.int32(bits).view(np.float32), np.float32(1.0 / 3.0)
+    y, third, one = np.int32(bits).view(np.float32), np.float32(1.0 / 3.0), np.float32(1.0)
     for _ in range(3):
-        y += y * third * (np.float32(1.0) - x * y * y * y)
-    return y
+        y += y * third * (one - x * y * y * y)
+    return y if x != one else one
 
 
-@compiled
+class _Wear(NamedTuple):
+    """How the skin fares in a step: how long it is, and the parts of it that are healed and warmed; what is cold of
+    the third power of its heat, and of that under it; and how readily it tears."""
+
+    lasts: Number
+    healed: Number
+    warmed: Number
+    cools: Number
+    chills: Number
+    tears: Number
+
+
+@compiled_along
 def _wear_rows(
     first: int,
     last: int,
@@ -309,30 +365,63 @@ def _wear_rows(
     seconds: float,
     levels: Carried,
 ) -> None:
-    zero, one, dry = np.float32(0.0), np.float32(1.0), np.float32(DRY)
-    lasts, healed = np.float32(seconds), np.float32(math.exp(-how.heals * seconds))
-    warmed = np.float32(1.0 - math.exp(-how.warms * seconds))
-    cools, chills = np.float32(3.0 * how.cools * seconds), np.float32(3.0 * how.chills * seconds)
-    tears = np.float32(how.tears)
+    """Rows are worked on with what a cell carries taken apart, so that cells go side by side."""
+    wear = _Wear(
+        np.float32(seconds),
+        np.float32(math.exp(-how.heals * seconds)),
+        np.float32(1.0 - math.exp(-how.warms * seconds)),
+        np.float32(3.0 * how.cools * seconds),
+        np.float32(3.0 * how.chills * seconds),
+        np.float32(how.tears),
+    )
+    apart = np.empty((MARKS, thick.shape[1]), np.float32)
+    skins, cores, torn, folded = apart[SKIN], apart[CORE], apart[TORN], apart[FOLDED]
     for j in range(first, last):
-        for i in range(thick.shape[1]):
-            stands = thick[j, i]
-            if stands <= dry:
-                continue
-            opens = (across[j, i + 1] - across[j, i] + down[j + 1, i] - down[j, i]) * lasts
-            opened, shut = max(zero, opens), max(zero, -opens)
-            skin, core = levels[j, i, SKIN], levels[j, i, CORE]
-            fresh = min(one, poured[j, i] / stands)
-            core += (one - core) * fresh
-            if fresh > zero:
-                skin += (one - skin) * min(one, np.float32(8.0) * fresh)
-            torn = min(one, tears * opened)
-            skin += (core - skin) * (torn + warmed * (one - torn))
-            skin *= _over_cube_root(one + cools * skin * skin * skin)
-            core *= _over_cube_root(one + chills / max(stands, one) * core * core * core)
-            levels[j, i, SKIN], levels[j, i, CORE] = skin, core
-            levels[j, i, TORN] = (levels[j, i, TORN] + opened) * healed * (one - fresh)
-            levels[j, i, FOLDED] = (levels[j, i, FOLDED] + shut) * healed * (one - fresh)
+        line = levels[j].reshape(-1)
+        for i in range(np.uint64(thick.shape[1])):
+            at = np.uint64(LEVELS) * np.uint64(i)
+            skins[i], cores[i] = line[at + np.uint64(SKIN)], line[at + np.uint64(CORE)]
+            torn[i], folded[i] = line[at + np.uint64(TORN)], line[at + np.uint64(FOLDED)]
+        _wear_row(
+            thick[j], across[j, :-1], across[j, 1:], down[j], down[j + 1], poured[j], wear, skins, cores, torn, folded
+        )  # fmt: skip
+        for i in range(np.uint64(thick.shape[1])):
+            at = np.uint64(LEVELS) * np.uint64(i)
+            line[at + np.uint64(SKIN)], line[at + np.uint64(CORE)] = skins[i], cores[i]
+            line[at + np.uint64(TORN)], line[at + np.uint64(FOLDED)] = torn[i], folded[i]
+
+
+@compiled_along
+def _wear_row(
+    thick: Field,
+    left: Field,
+    right: Field,
+    above: Field,
+    below: Field,
+    poured: Field,
+    how: _Wear,
+    skins: Field,
+    cores: Field,
+    torn: Field,
+    folded: Field,
+) -> None:
+    zero, one, dry, soon = np.float32(0.0), np.float32(1.0), np.float32(DRY), np.float32(8.0)
+    for i in range(np.uint64(thick.shape[0])):
+        stands = thick[i]
+        opens = (right[i] - left[i] + below[i] - above[i]) * how.lasts
+        opened, shut = max(zero, opens), max(zero, -opens)
+        skin, core = skins[i], cores[i]
+        fresh = min(one, poured[i] / stands)
+        core += (one - core) * fresh
+        skin += (one - skin) * min(one, soon * fresh)
+        tears = min(one, how.tears * opened)
+        skin += (core - skin) * (tears + how.warmed * (one - tears))
+        skin *= _over_cube_root(one + how.cools * skin * skin * skin)
+        core *= _over_cube_root(one + how.chills / max(stands, one) * core * core * core)
+        kept = how.healed * (one - fresh)
+        if stands > dry:
+            skins[i], cores[i] = skin, core
+            torn[i], folded[i] = (torn[i] + opened) * kept, (folded[i] + shut) * kept
 
 
 @compiled
