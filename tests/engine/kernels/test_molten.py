@@ -240,7 +240,7 @@ class Skins(TestCase):
         for frames in (1, 50):
             levels = hot(20, 30)
             for _ in range(frames):
-                wear(self.thick, levels, self.flow(0), self.none, BARE._replace(cools=7 / 3), 1 / frames)  # fmt: skip
+                levels = wear(self.thick, levels, self.flow(0), self.none, BARE._replace(cools=7 / 3), 1 / frames)  # fmt: skip
             np.testing.assert_allclose(levels[..., SKIN], 0.5, atol=2e-3)
             np.testing.assert_allclose(levels[..., CORE], 1.0)
 
@@ -249,7 +249,7 @@ class Skins(TestCase):
         thick = self.thick.copy()
         thick[:, 15:] = 8
         levels = hot(20, 30)
-        wear(thick, levels, self.flow(0), self.none, BARE._replace(chills=7 / 3), 2.0)
+        levels = wear(thick, levels, self.flow(0), self.none, BARE._replace(chills=7 / 3), 2.0)
         self.assertAlmostEqual(float(levels[5, 5, CORE]), 0.5, delta=1e-3)
         self.assertAlmostEqual(float(levels[5, 20, CORE]), (1 + 7 / 4) ** (-1 / 3), delta=1e-3)
 
@@ -259,7 +259,7 @@ class Skins(TestCase):
         for spreads, torn, folded, skin in ((1.0, 0.1, 0.0, 0.37), (-1.0, 0.0, 0.1, 0.3)):
             levels = hot(20, 30)
             levels[..., SKIN] = 0.3
-            wear(self.thick, levels, self.flow(spreads), self.none, BARE, 0.1)
+            levels = wear(self.thick, levels, self.flow(spreads), self.none, BARE, 0.1)
             np.testing.assert_allclose(levels[..., TORN], torn, atol=1e-5)
             np.testing.assert_allclose(levels[..., FOLDED], folded, atol=1e-5)
             np.testing.assert_allclose(levels[..., SKIN], skin, atol=1e-5)
@@ -267,7 +267,9 @@ class Skins(TestCase):
     def test_heals(self) -> None:
         levels = hot(20, 30)
         levels[..., TORN] = levels[..., FOLDED] = 0.4
-        wear(self.thick, levels, self.flow(0), self.none, BARE._replace(heals=math.log(2)), 1.0)
+        levels = wear(
+            self.thick, levels, self.flow(0), self.none, BARE._replace(heals=math.log(2)), 1.0
+        )
         np.testing.assert_allclose(levels[..., (TORN, FOLDED)], 0.2, atol=1e-5)
 
     def test_new_where_it_is_poured(self) -> None:
@@ -276,7 +278,7 @@ class Skins(TestCase):
         levels[..., TORN] = 0.4
         poured = self.none.copy()
         poured[:, :10] = 2
-        wear(self.thick, levels, self.flow(0), poured, BARE, 0.04)
+        levels = wear(self.thick, levels, self.flow(0), poured, BARE, 0.04)
         np.testing.assert_allclose(levels[:, :10, (SKIN, CORE)], 1, atol=1e-5)
         np.testing.assert_allclose(levels[:, :10, TORN], 0, atol=1e-5)
         np.testing.assert_allclose(levels[:, 10:, (SKIN, CORE)], 0.2, atol=1e-5)
@@ -287,5 +289,5 @@ class Skins(TestCase):
         thick[:, 15:] = 0
         levels = hot(20, 30)
         levels[:, :15, SKIN], levels[:, 15:, SKIN] = 0.4, 0.9
-        wear(thick, levels, self.flow(0), self.none, BARE, 0.04)
+        levels = wear(thick, levels, self.flow(0), self.none, BARE, 0.04)
         np.testing.assert_allclose(levels[:, 15:17, SKIN], 0.4, atol=1e-5)

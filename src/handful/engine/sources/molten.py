@@ -20,6 +20,7 @@ from handful.engine.kernels.fluid.molten import (
     SKIN,
     Creeping,
     Skin,
+    all_sides,
     creep,
     sides_within,
     stir,
@@ -221,24 +222,24 @@ class Molten(Area):
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
         melt, cell = _Melt(*state), self.cell()
-        levels = melt.levels.copy()
         place = (*self.corner(), cell, self.seen_at(), *self.size())
         seen = {
             layer: covered(other, *place)
             for (layer, _), other in zip(self.watches(), others, strict=True)
         }
-        within = seen.get(self.within, np.ones_like(melt.thick))
-        thick = melt.thick * (within > _HALF)
-        seconds = 1 / stretch.rate
-        self._remark(levels, stretch.seconds, seconds)
-        sides = sides_within(within)
-        poured = self._poured(seen.get(self.of), stretch) * (within > _HALF)
-        poured *= np.float32(self.feed / cell * seconds)
+        seconds, within = 1 / stretch.rate, seen.get(self.within)
+        levels = self._remarked(melt.levels, stretch.seconds, seconds)
+        poured = self._poured(seen.get(self.of), stretch) * np.float32(self.feed / cell * seconds)
+        if within is None:
+            thick, sides = melt.thick, all_sides(*self.size())
+        else:
+            thick, sides = melt.thick * (within > _HALF), sides_within(within)
+            poured *= within > _HALF
         thick, across, down = creep(thick, levels, sides, poured, self._creeping(), seconds)
         if self.stirs > 0:
             self._stir(at, stretch.seconds, sides, (across, down))
-        wear(thick, levels, (across, down), poured, self._skin(), seconds)
-        moved = carried(levels[None], across[None], down[None], seconds)
+        worn = wear(thick, levels, (across, down), poured, self._skin(), seconds)
+        moved = carried(worn[None], across[None], down[None], seconds)
         return _Melt(thick, moved[0])
 
     def _creeping(self) -> Creeping:
@@ -293,10 +294,12 @@ class Molten(Area):
         strong = self.stirs / self.cell() * wide * _AS_STEEP / MOST_PUSH
         stir(field, strong, sides, flow)
 
-    def _remark(self, levels: Carried, seconds: float, lasts: float) -> None:
+    def _remarked(self, levels: Carried, seconds: float, lasts: float) -> Carried:
         for which in (0, 1):
             if self._turn(seconds, which) != self._turn(seconds - lasts, which):
+                levels = levels.copy()
                 mark(levels, which)
+        return levels
 
     def _turn(self, seconds: float, which: int) -> int:
         return math.floor(seconds / self.lasts + 0.5 * which)

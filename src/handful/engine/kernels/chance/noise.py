@@ -178,13 +178,14 @@ def _spread_rows(
                     + w[2] * grid[row + 1, i, c]
                     + w[3] * grid[row + 2, i, c]
                 )
-        for x in range(field.shape[1]):
-            cell = (x + left) // step
-            phase = (x + left) - cell * step
-            for c in range(2):
-                field[y, x, c] = (
-                    weights[phase, 0] * lines[cell - 1, c]
-                    + weights[phase, 1] * lines[cell, c]
-                    + weights[phase, 2] * lines[cell + 1, c]
-                    + weights[phase, 3] * lines[cell + 2, c]
-                )
+        for cell in range(left // step, (left + field.shape[1] - 1) // step + 1):
+            starts = cell * step - left
+            for x in range(max(0, starts), min(field.shape[1], starts + step)):
+                w = weights[x - starts]
+                for c in range(2):
+                    field[y, x, c] = (
+                        w[0] * lines[cell - 1, c]
+                        + w[1] * lines[cell, c]
+                        + w[2] * lines[cell + 1, c]
+                        + w[3] * lines[cell + 2, c]
+                    )

@@ -266,23 +266,24 @@ def _ghost_rows(
                 max(0, int(np.floor(cx - reach)) - left),
                 min(picture.shape[1], int(np.ceil(cx + reach)) - left),
             ):
-                for place in range(side * side):
-                    dx = np.float32(x + left) - cx
-                    dy = np.float32(y + top) - cy
-                    dx += (np.float32(place % side) + half) / np.float32(side)
-                    dy += (np.float32(place // side) + half) / np.float32(side)
-                    away = math.sqrt(dx * dx + dy * dy)
-                    if away > reach:
-                        continue
-                    angle = angle_of(dy, dx) - turn
-                    angle -= share * (np.floor(angle / share) + half)
-                    flat = away * math.cos(angle) / size
-                    for c in range(3):
-                        far = flat / sizes[c]
-                        part = min(one, max(zero, half + (one - far) / (two * soft)))
-                        part = smooth(part) * share_of_px
-                        body = (one - rim) + rim * min(one, far * far * far)
-                        picture[y, x, c] += lights[i, c] * part * body
+                for below in range(side):
+                    for beside in range(side):
+                        dx = np.float32(x + left) - cx
+                        dy = np.float32(y + top) - cy
+                        dx += (np.float32(beside) + half) / np.float32(side)
+                        dy += (np.float32(below) + half) / np.float32(side)
+                        away = math.sqrt(dx * dx + dy * dy)
+                        if away > reach:
+                            continue
+                        angle = angle_of(dy, dx) - turn
+                        angle -= share * (np.floor(angle / share) + half)
+                        flat = away * math.cos(angle) / size
+                        for c in range(3):
+                            far = flat / sizes[c]
+                            part = min(one, max(zero, half + (one - far) / (two * soft)))
+                            part = smooth(part) * share_of_px
+                            body = (one - rim) + rim * min(one, far * far * far)
+                            picture[y, x, c] += lights[i, c] * part * body
 
 
 _SMALL_GHOST = 4.0

@@ -116,24 +116,23 @@ def _light_rows(
     half = np.float32(_HALF_HOT)
     hottest = np.float32((0.5 + _HALF_HOT) / 0.5)
     zero, one = np.float32(0.0), np.float32(1.0)
-    parts = finer * finer
-    share = one / np.float32(parts)
+    share = one / np.float32(finer * finer)
     has_wide, has_edge = wide.shape[0] > 0, edge.shape[0] > 0
     hot_red, hot_green, hot_blue = hot[0] - dim[0], hot[1] - dim[1], hot[2] - dim[2]
     for y in range(first, last):
         for x in range(picture.shape[1]):
             outer = edge[y, x] if has_edge else zero
             light, heated, cover = zero, zero, zero
-            for part in range(parts):
-                row = np.uint64(finer * y + part // finer)
-                inner = core[row, np.uint64(finer * x + part % finer)]
-                if has_wide:
-                    inner = max(inner, wide[y, x])
-                if inner == zero:
-                    continue
-                light += inner
-                heated += inner * min(one, inner / (inner + half) * hottest)
-                cover += min(one, inner)
+            for down in range(finer):
+                for right in range(finer):
+                    inner = core[np.uint64(finer * y + down), np.uint64(finer * x + right)]
+                    if has_wide:
+                        inner = max(inner, wide[y, x])
+                    if inner == zero:
+                        continue
+                    light += inner
+                    heated += inner * min(one, inner / (inner + half) * hottest)
+                    cover += min(one, inner)
             light, heated, cover = light * share, heated * share, cover * share
             picture[y, x, 0] = light * dim[0] + heated * hot_red + outer * around[0]
             picture[y, x, 1] = light * dim[1] + heated * hot_green + outer * around[1]

@@ -11,6 +11,7 @@ Computational Physics 257, 2014. Lengths are in cells.
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -62,6 +63,12 @@ class Skin(NamedTuple):
     tears: float
 
 
+@lru_cache(maxsize=4)
+def all_sides(rows: int, columns: int) -> tuple[Field, Field]:
+    """What `sides_within` says where nothing holds it."""
+    return np.ones((rows, columns + 1), np.float32), np.ones((rows + 1, columns), np.float32)
+
+
 def sides_within(within: Field) -> tuple[Field, Field]:
     """Through which sides of cells it may go, across `(R, C + 1)` and down `(R + 1, C)`, where it stays on what a
     cover `(R, C)` covers by half. At the edges of the grid it may run off, if it is drawn there."""
@@ -102,7 +109,8 @@ def creep(
         if later.min() >= -_ROUNDED * high:
             break
     later = np.maximum(0, later)
-    in_bands(_speed_rows, len(thick) + 1, later, np.float32(_OVER_THE_MEAN / seconds), *went)
+    rows, faster = len(thick) + 1, np.float32(_OVER_THE_MEAN / seconds)
+    in_bands(_speed_rows, rows, later, faster, *went, band=even_share(rows))
     return later, *went
 
 
@@ -283,7 +291,8 @@ def stir(
     """Add to a flow through sides of cells what stirs it: it goes off where the first of a field `(R + 2, C + 2, 2)` is
     high, and round where the second is. Through the edges of the grid nothing is stirred. Changes `flow` in place."""
     rows = len(field) - 1
-    in_bands(_stir_rows, rows, field, np.float32(strong), *sides, *flow)
+    strong = np.float32(strong)
+    in_bands(_stir_rows, rows, field, strong, *sides, *flow, band=even_share(rows))
 
 
 @compiled
@@ -322,11 +331,13 @@ def wear(
     poured: Field,
     how: Skin,
     seconds: float,
-) -> None:
-    """The skin after so many seconds of a flow, in cells a second: it cools, is stretched and tears, is pushed
-    together and folds; where something is poured it is new. Changes `levels` in place."""
-    in_bands(_wear_rows, len(thick), thick, *flow, poured, how, seconds, levels)
-    in_bands(_reach_rows, len(thick), thick, levels)
+) -> Carried:
+    """The levels after so many seconds of a flow, in cells a second: the skin cools, is stretched and tears, is pushed
+    together and folds; where something is poured it is new."""
+    share, worn = even_share(len(thick)), np.empty_like(levels)
+    in_bands(_wear_rows, len(thick), thick, *flow, poured, how, seconds, levels, worn, band=share)
+    in_bands(_reach_rows, len(thick), thick, worn, band=share)
+    return worn
 
 
 @compiled_along
@@ -364,6 +375,7 @@ def _wear_rows(
     how: Skin,
     seconds: float,
     levels: Carried,
+    worn: Carried,
 ) -> None:
     """Rows are worked on with what a cell carries taken apart, so that cells go side by side."""
     wear = _Wear(
@@ -377,7 +389,7 @@ def _wear_rows(
     apart = np.empty((MARKS, thick.shape[1]), np.float32)
     skins, cores, torn, folded = apart[SKIN], apart[CORE], apart[TORN], apart[FOLDED]
     for j in range(first, last):
-        line = levels[j].reshape(-1)
+        line, into = levels[j].reshape(-1), worn[j].reshape(-1)
         for i in range(np.uint64(thick.shape[1])):
             at = np.uint64(LEVELS) * np.uint64(i)
             skins[i], cores[i] = line[at + np.uint64(SKIN)], line[at + np.uint64(CORE)]
@@ -387,8 +399,10 @@ def _wear_rows(
         )  # fmt: skip
         for i in range(np.uint64(thick.shape[1])):
             at = np.uint64(LEVELS) * np.uint64(i)
-            line[at + np.uint64(SKIN)], line[at + np.uint64(CORE)] = skins[i], cores[i]
-            line[at + np.uint64(TORN)], line[at + np.uint64(FOLDED)] = torn[i], folded[i]
+            into[at + np.uint64(SKIN)], into[at + np.uint64(CORE)] = skins[i], cores[i]
+            into[at + np.uint64(TORN)], into[at + np.uint64(FOLDED)] = torn[i], folded[i]
+            for mark in range(np.uint64(MARKS), np.uint64(LEVELS)):
+                into[at + mark] = line[at + mark]
 
 
 @compiled_along
