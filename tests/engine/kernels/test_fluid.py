@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from scipy import sparse
 from scipy.sparse.linalg import spsolve
 
+from handful.engine.kernels.fluid.advection import carried, flow_carried, thrown
 from handful.engine.kernels.fluid.burning import (
     FUEL,
     HEAT,
@@ -20,15 +21,7 @@ from handful.engine.kernels.fluid.burning import (
     noise_in,
     noise_sheet,
 )
-from handful.engine.kernels.fluid.grid import (
-    LEVELS,
-    MARKS,
-    carried,
-    confine,
-    flow_carried,
-    mark,
-    thrown,
-)
+from handful.engine.kernels.fluid.grid import LEVELS, MARKS, confine, mark
 from handful.engine.kernels.fluid.guiding import guide
 from handful.engine.kernels.fluid.pressure import hold_divergence, open_sides
 from handful.engine.kernels.fluid.walls import shut, wall_flow

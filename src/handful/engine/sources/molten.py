@@ -13,7 +13,8 @@ from handful.engine.colour.heat import COLDEST, STEP_OF_TABLE, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.noise import MOST_PUSH, field_on
 from handful.engine.kernels.drawing.melt import Glow, draw_melt
-from handful.engine.kernels.fluid.grid import LEVELS, Carried, Field, carried, mark
+from handful.engine.kernels.fluid.advection import carried
+from handful.engine.kernels.fluid.grid import LEVELS, Carried, Field, mark
 from handful.engine.kernels.fluid.laid import covered, laid
 from handful.engine.kernels.fluid.molten import (
     CORE,

@@ -122,12 +122,13 @@ def _plain_stages(needs: float) -> NDArray[np.float32]:
     """Of each step `(N, 4)`: how much it goes on as the last one changed it; which parts of the time it is drawn for and
     levels out in; and how often what goes through sides in it goes in all."""
     steps = min(_MOST_STEPS, max(1, math.ceil(needs / _MOST_OUT)))
-    return np.tile(np.float32([0, 1 / steps, 1 / steps, 1]), (steps, 1))
+    return np.tile(np.array([0, 1 / steps, 1 / steps, 1], np.float32), (steps, 1))
 
 
 def _quick_stages(draws: float, levels_out: float) -> NDArray[np.float32]:
     """The same, of steps in which it is only drawn, and then of stages in which it only levels out."""
-    drawn = _plain_stages(draws) * np.float32([1, 1, 0, 1])
+    drawn = _plain_stages(draws)
+    drawn[:, 2] = 0
     needed = min(_MOST_LEVELLED, levels_out) / _MOST_OUT
     count = math.ceil((math.sqrt(1 + 8 * needed) - 1) / 2)
     levelling = np.zeros((count, 4), np.float32)
@@ -291,8 +292,7 @@ def stir(
     """Add to a flow through sides of cells what stirs it: it goes off where the first of a field `(R + 2, C + 2, 2)` is
     high, and round where the second is. Through the edges of the grid nothing is stirred. Changes `flow` in place."""
     rows = len(field) - 1
-    strong = np.float32(strong)
-    in_bands(_stir_rows, rows, field, strong, *sides, *flow, band=even_share(rows))
+    in_bands(_stir_rows, rows, field, np.float32(strong), *sides, *flow, band=even_share(rows))
 
 
 @compiled
