@@ -189,7 +189,8 @@ def _run_rows(
     """Waves as far as they have run after some seconds."""
     for y in range(first, last):
         for x in range(begun.shape[1]):
-            turned = np.float32((pace[y, x] * seconds) % _TURN)
+            turns = pace[y, x] * seconds * (1.0 / _TURN)
+            turned = np.float32((turns - np.floor(turns)) * _TURN)
             running[y, x] = begun[y, x] * np.complex64(complex(math.cos(turned), -math.sin(turned)))
 
 
