@@ -20,6 +20,7 @@ from numba.core.compiler_lock import global_compiler_lock
 
 F = TypeVar("F", bound=Callable[..., Any])
 
+_CORES = os.cpu_count() or 1
 _LEAST_ROWS = 32
 _BANDS_A_THREAD = 4
 """Enough bands to balance the threads where rows differ, few enough to hide the hand-over."""
@@ -83,7 +84,12 @@ def compiling_told(tell: Callable[[int], None]) -> Iterator[None]:
 
 def thread_count() -> int:
     """Threads that kernels may use: `HANDFUL_THREADS`, or one for each core."""
-    return max(1, int(os.environ.get("HANDFUL_THREADS", "0")) or (os.cpu_count() or 1))
+    return max(1, int(os.environ.get("HANDFUL_THREADS", "0")) or _CORES)
+
+
+def even_share(rows: int) -> int:
+    """Rows for each thread: all are as much work."""
+    return -(-rows // thread_count())
 
 
 @lru_cache(maxsize=1)

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, even_share, in_bands
 
 MOST_PUSH = 1.04
 """No value is farther from 0; the bound of the sum of the eight corners' shares."""
@@ -113,13 +113,14 @@ def field_on(
     down = (top // step - 1, -(-(top + height) // step) + 3)
     grid = np.empty((down[1] - down[0], across[1] - across[0], 2), np.float32)
     in_bands(
-        _grid_rows, grid.shape[0], down[0], across[0], step, 1.0 / cell, count, gain,
-        shift[0], shift[1], phase, key.first, key.second, grid,
+        _grid_rows, len(grid), down[0], across[0], step, 1.0 / cell, count, gain,
+        shift[0], shift[1], phase, key.first, key.second, grid, band=even_share(len(grid)),
     )  # fmt: skip
     if step == 1:
         return np.ascontiguousarray(grid[1 : 1 + height, 1 : 1 + width])
     field = np.empty((height, width, 2), np.float32)
-    in_bands(_spread_rows, height, top - down[0] * step, left - across[0] * step, step, grid, field)
+    begins = top - down[0] * step, left - across[0] * step
+    in_bands(_spread_rows, height, *begins, step, grid, field, band=even_share(height))
     return field
 
 
@@ -180,12 +181,12 @@ def _spread_rows(
                 )
         for cell in range(left // step, (left + field.shape[1] - 1) // step + 1):
             starts = cell * step - left
+            a0, b0 = lines[cell - 1, 0], lines[cell - 1, 1]
+            a1, b1 = lines[cell, 0], lines[cell, 1]
+            a2, b2 = lines[cell + 1, 0], lines[cell + 1, 1]
+            a3, b3 = lines[cell + 2, 0], lines[cell + 2, 1]
             for x in range(max(0, starts), min(field.shape[1], starts + step)):
                 w = weights[x - starts]
-                for c in range(2):
-                    field[y, x, c] = (
-                        w[0] * lines[cell - 1, c]
-                        + w[1] * lines[cell, c]
-                        + w[2] * lines[cell + 1, c]
-                        + w[3] * lines[cell + 2, c]
-                    )
+                w0, w1, w2, w3 = w[0], w[1], w[2], w[3]
+                field[y, x, 0] = w0 * a0 + w1 * a1 + w2 * a2 + w3 * a3
+                field[y, x, 1] = w0 * b0 + w1 * b1 + w2 * b2 + w3 * b3

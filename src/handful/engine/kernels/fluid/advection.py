@@ -14,8 +14,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, compiled_along, compiled_in, in_bands
-from handful.engine.kernels.fluid.grid import LEVELS, Carried, Field, Sheets, even_share
+from handful.engine.kernels.compiled import (
+    compiled,
+    compiled_along,
+    compiled_in,
+    even_share,
+    in_bands,
+)
+from handful.engine.kernels.fluid.grid import LEVELS, Carried, Field, Sheets
 
 Line = NDArray[np.float32]
 """A number for each of a row `(W,)`."""

@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, even_share, in_bands
 from handful.engine.kernels.fluid.advection import carried, flow_carried
-from handful.engine.kernels.fluid.grid import Carried, Field, Sheets, confine, even_share, mark_row
+from handful.engine.kernels.fluid.grid import Carried, Field, Sheets, confine, mark_row
 from handful.engine.kernels.fluid.pressure import hold_divergence
 
 HEAT, FUEL, SOOT = 0, 1, 2

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, thread_count
+from handful.engine.kernels.compiled import compiled
 
 Field = NDArray[np.float32]
 """One level for each cell `(H, W)`, or flow: `(H, W + 1)` across and `(H + 1, W)` down."""
@@ -60,11 +60,6 @@ def flow_at(across: Field, down: Field, x: Number, y: Number) -> tuple[Number, N
     """The flow at a place, in cells a second."""
     half = np.float32(0.5)
     return between(across, x, y - half), between(down, x - half, y)
-
-
-def even_share(rows: int) -> int:
-    """Rows for each thread: all are as much work."""
-    return -(-rows // thread_count())
 
 
 @compiled

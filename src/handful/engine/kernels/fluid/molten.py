@@ -18,8 +18,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
-from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field, even_share
+from handful.engine.kernels.compiled import compiled, compiled_along, even_share, in_bands
+from handful.engine.kernels.fading import fades
+from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
 
 SKIN, CORE, TORN, FOLDED = 0, 1, 2, 3
 """What each cell carries beside its marks: how hot its skin is and what is under it, from 0 for what is cold
@@ -97,13 +98,11 @@ def creep(
     high = float(thick.max())
     draws = seconds * how.runs * max(abs(how.across), abs(how.down)) * high**2
     levels_out = seconds * how.runs * how.flat * high**3
-    heat = np.float32(0.5) * (levels[..., CORE] + levels[..., SKIN])
-    runs = np.float32(how.runs) * np.exp(np.float32(how.stiffens) * (np.minimum(1, heat) - 1))
     for stages in (_quick_stages(draws, levels_out), _plain_stages(max(draws, levels_out))):
         went = np.zeros_like(sides[0]), np.zeros_like(sides[1])
         later = np.empty_like(thick)
         in_bands(
-            _creep_rows, len(thick), thick, runs, *sides, how, np.float32(seconds), stages, *went, later,
+            _creep_rows, len(thick), thick, levels, *sides, how, np.float32(seconds), stages, *went, later,
             band=max(_LEAST_ROWS, even_share(len(thick))),
         )  # fmt: skip
         if later.min() >= -_ROUNDED * high:
@@ -139,62 +138,114 @@ def _quick_stages(draws: float, levels_out: float) -> NDArray[np.float32]:
     return np.concatenate([drawn if draws > 0 else drawn[:0], levelling])
 
 
-@compiled_along
-def _through(
-    a: Field,
-    b: Field,
-    runs_a: Field,
-    runs_b: Field,
-    opened: Field,
-    draws: Number,
-    flattens: Number,
-    most: Number,
-    through: Field,
-) -> None:
-    """How much goes in a stage from what stands `a` thick to what stands `b`, beside it, for a row of both; of their
-    difference no more than `most`."""
-    half, out, zero = np.float32(0.5), np.float32(_MOST_OUT), np.float32(0.0)
-    flattens, draws = half * half * flattens, half * draws
-    before = np.float32(1.0) if draws > zero else zero
-    after = np.float32(1.0) - before
-    for i in range(through.shape[0]):
-        runs = runs_a[i] + runs_b[i]
-        p, q = a[i], b[i]
-        up = before * p + after * q
-        level = min(flattens * runs * (p * p * abs(p) + q * q * abs(q)), most)
-        drawn = min(max(draws * runs * up * up, -out), out)
-        through[i] = opened[i] * (level * (p - q) + drawn * up)
+class _Stage(NamedTuple):
+    """How far it goes in a stage: as it is drawn across and down, and as it levels out, at most how far; how much it goes
+    on as the last one changed it; and how often what goes through sides in it goes in all."""
+
+    across: Number
+    down: Number
+    levels: Number
+    most: Number
+    goes_on: Number
+    counts: Number
 
 
 @compiled_along
-def _run_off(here: Field, runs: Field, opened: Field, draws: Number, through: Field) -> None:
+def _passes(p: Number, q: Number, runs: Number, draws: Number, stage: _Stage) -> Number:
+    """How much goes in a stage from what stands `p` thick to what stands `q` beside it, of what both together run."""
+    half, most = np.float32(0.5), np.float32(_MOST_OUT)
+    level = min(half * half * stage.levels * runs * (p * p * abs(p) + q * q * abs(q)), stage.most)
+    up = p if draws > np.float32(0.0) else q
+    drawn = min(max(half * draws * runs * up * up, -most), most)
+    return level * (p - q) + drawn * up
+
+
+@compiled_along
+def _leaves(p: Number, runs: Number, draws: Number) -> Number:
     """How much goes over an edge beyond which it would go on, if it is drawn that way."""
-    zero, most = np.float32(0.0), np.float32(_MOST_OUT)
-    for i in range(through.shape[0]):
-        drawn = min(max(zero, draws) * runs[i] * here[i] * here[i], most)
-        through[i] = opened[i] * drawn * here[i]
+    return min(max(np.float32(0.0), draws) * runs * p * p, np.float32(_MOST_OUT)) * p
+
+
+# Rows are named by their numbers and not cut out of their arrays: who holds those would be counted each time.
+
+
+@compiled_along
+def _pass_across(
+    film: Field, runs: Field, k: int, opened: Field, j: int, stage: _Stage, through: Field
+) -> None:
+    """How much goes through the sides of the cells of row `k`, which is the grid's row `j`."""
+    last = film.shape[1] - 1
+    for i in range(np.uint64(last)):
+        passes = _passes(
+            film[k, i], film[k, i + 1], runs[k, i] + runs[k, i + 1], stage.across, stage
+        )
+        through[i + 1] = opened[j, i + 1] * passes
+    through[0] = -opened[j, 0] * _leaves(film[k, 0], runs[k, 0], -stage.across)
+    through[last + 1] = opened[j, last + 1] * _leaves(film[k, last], runs[k, last], stage.across)
+
+
+@compiled_along
+def _pass_down(
+    film: Field, runs: Field, k: int, opened: Field, j: int, stage: _Stage, through: Field, at: int
+) -> None:
+    """How much goes through the tops of the cells of row `k`, which is the grid's row `j`, from the row above it."""
+    for i in range(np.uint64(film.shape[1])):
+        passes = _passes(film[k - 1, i], film[k, i], runs[k - 1, i] + runs[k, i], stage.down, stage)
+        through[at, i] = opened[j, i] * passes
+
+
+@compiled_along
+def _leave(
+    film: Field,
+    runs: Field,
+    k: int,
+    opened: Field,
+    j: int,
+    way: Number,
+    draws: Number,
+    through: Field,
+    at: int,
+) -> None:
+    """How much goes over the edge of the grid at row `k`."""
+    for i in range(np.uint64(film.shape[1])):
+        through[at, i] = way * opened[j, i] * _leaves(film[k, i], runs[k, i], way * draws)
 
 
 @compiled_along
 def _stand(
-    here: Field,
-    came: Field,
-    goes: Field,
-    above: Field,
-    below: Field,
-    goes_on: Number,
-    later: Field,
+    film: Field, k: int, across: Field, down: Field, above: int, stage: _Stage, later: Field
 ) -> None:
     """What stands in a row after a stage, written over what stood a stage before the last."""
-    for i in range(later.shape[0]):
-        stood = here[i] + goes_on * (here[i] - later[i])
-        later[i] = stood + (came[i] - goes[i] + above[i] - below[i])
+    for i in range(np.uint64(film.shape[1])):
+        stood = film[k, i] + stage.goes_on * (film[k, i] - later[k, i])
+        later[k, i] = stood + (across[i] - across[i + 1] + down[above, i] - down[1 - above, i])
 
 
 @compiled_along
-def _add(through: Field, counts: Number, went: Field) -> None:
-    for i in range(went.shape[0]):
-        went[i] += counts * through[i]
+def _count(
+    across: Field,
+    down: Field,
+    above: int,
+    counts: Number,
+    went_across: Field,
+    went_down: Field,
+    j: int,
+) -> None:
+    for i in range(np.uint64(went_across.shape[1])):
+        went_across[j, i] += counts * across[i]
+    for i in range(np.uint64(went_down.shape[1])):
+        went_down[j, i] += counts * down[above, i]
+
+
+@compiled_along
+def _run(levels: Carried, row: int, how: Creeping, runs: Field, k: int) -> None:
+    """How fast a row of it runs, as hot as it is."""
+    half, one = np.float32(0.5), np.float32(1.0)
+    fast, stiffens = np.float32(how.runs), np.float32(how.stiffens)
+    for i in range(np.uint64(runs.shape[1])):
+        runs[k, i] = half * (levels[row, i, SKIN] + levels[row, i, CORE])
+    for i in range(np.uint64(runs.shape[1])):
+        runs[k, i] = fast * fades(stiffens * (one - min(one, runs[k, i])))
 
 
 @compiled_along
@@ -202,7 +253,7 @@ def _creep_rows(
     first: int,
     last: int,
     thick: Field,
-    runs: Field,
+    levels: Carried,
     open_across: Field,
     open_down: Field,
     how: Creeping,
@@ -215,51 +266,39 @@ def _creep_rows(
     """How thick it stands on some rows after some stages: with as many rows about them as those reach, and one less
     at each stage, they need nothing from whoever goes through the others."""
     rows, columns = thick.shape
-    across = np.zeros(columns + 1, np.float32)
-    above, below = np.zeros(columns, np.float32), np.zeros(columns, np.float32)
-    over = max(0, first - len(stages))
-    now = thick[over : min(rows, last + len(stages))].copy()
-    then = now.copy()
+    one = np.float32(1.0)
+    over, below = max(0, first - len(stages)), min(rows, last + len(stages))
+    now = thick[over:below].copy()
+    then, runs = now.copy(), np.empty_like(now)
+    for j in range(over, below):
+        _run(levels, j, how, runs, j - over)
+    across, down = np.zeros(columns + 1, np.float32), np.zeros((2, columns), np.float32)
     for n in range(len(stages)):
-        goes_on, drawn, levelled, counts = stages[n]
-        draws, draws_down = (
-            np.float32(how.across) * seconds * drawn,
-            np.float32(how.down) * seconds * drawn,
-        )
-        flat, most = (
+        lasts, levelled = seconds * stages[n, 1], stages[n, 2]
+        stage = _Stage(
+            np.float32(how.across) * lasts,
+            np.float32(how.down) * lasts,
             np.float32(how.flat) * seconds * levelled,
             np.float32(_MOST_LEVELLED) * levelled,
+            stages[n, 0],
+            stages[n, 3],
         )
         reach = len(stages) - 1 - n
         begin, end = max(0, first - reach), min(rows, last + reach)
         for j in range(begin, end):
-            here, own = now[j - over], runs[j]
+            k, above = j - over, j & 1
             if j == 0:
-                _run_off(here, own, open_down[0], -draws_down, above)
-                above[:] = -above
+                _leave(now, runs, k, open_down, j, -one, stage.down, down, above)
             elif j == begin:
-                _through(
-                    now[j - 1 - over], here, runs[j - 1], own, open_down[j], draws_down, flat, most, above
-                )  # fmt: skip
-            left, right = here[:1], here[-1:]
-            _run_off(left, own[:1], open_across[j, :1], -draws, across[:1])
-            across[0] = -across[0]
-            _run_off(right, own[-1:], open_across[j, -1:], draws, across[-1:])
-            _through(
-                here[:-1], here[1:], own[:-1], own[1:], open_across[j, 1:-1], draws, flat, most,
-                across[1:-1],
-            )  # fmt: skip
+                _pass_down(now, runs, k, open_down, j, stage, down, above)
             if j + 1 < rows:
-                _through(
-                    here, now[j + 1 - over], own, runs[j + 1], open_down[j + 1], draws_down, flat, most, below
-                )  # fmt: skip
+                _pass_down(now, runs, k + 1, open_down, j + 1, stage, down, 1 - above)
             else:
-                _run_off(here, own, open_down[rows], draws_down, below)
-            _stand(here, across[:-1], across[1:], above, below, goes_on, then[j - over])
+                _leave(now, runs, k, open_down, rows, one, stage.down, down, 1 - above)
+            _pass_across(now, runs, k, open_across, j, stage, across)
+            _stand(now, k, across, down, above, stage, then)
             if first <= j < last:
-                _add(across, counts, went_across[j])
-                _add(above, counts, went_down[j])
-            above, below = below, above
+                _count(across, down, above, stage.counts, went_across, went_down, j)
         now, then = then, now
     later[first:last] = now[first - over : last - over]
 
