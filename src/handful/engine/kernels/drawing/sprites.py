@@ -67,7 +67,7 @@ _CORNER = 1.4143
 
 class _Frame(NamedTuple):
     """How a sprite lies on its picture: its middle, the ellipse it is within (`a` x² + 2 `b` x y + `c` y² <
-    `least`), how far a px across and down is in px of its shape, and the middle of the shape."""
+    `least`) and one over its `a`, how far a px across and down is in px of its shape, and the middle of the shape."""
 
     x: np.float32
     y: np.float32
@@ -75,6 +75,7 @@ class _Frame(NamedTuple):
     b: np.float32
     c: np.float32
     least: np.float32
+    over_a: np.float32
     across: tuple[np.float32, np.float32]
     down: tuple[np.float32, np.float32]
     middle: np.float32
@@ -87,53 +88,126 @@ def _framed(sprite: NDArray[np.float32], side: int, within: np.float32) -> _Fram
     wide, tall = max(sprite[2], least), max(sprite[3], least)
     cosine, sine, long = sprite[4], sprite[5], np.float32(side)
     pace_x, pace_y = half * long / wide, half * long / tall
+    a = (cosine / wide) * (cosine / wide) + (sine / tall) * (sine / tall)
     return _Frame(
         sprite[0],
         sprite[1],
-        (cosine / wide) * (cosine / wide) + (sine / tall) * (sine / tall),
+        a,
         cosine * sine * (one / (wide * wide) - one / (tall * tall)),
         (sine / wide) * (sine / wide) + (cosine / tall) * (cosine / tall),
         within * within,
+        one / a,
         (cosine * pace_x, -sine * pace_y),
         (sine * pace_x, cosine * pace_y),
         half * (long + one),
     )
 
 
+Line = NDArray[np.float32]
+
+
+class _Room(NamedTuple):
+    """Room for the px of a sprite on a few rows, one row after the other: with which parts of squares of its shape, across
+    and down, they are in which; the numbers of that square; and how much of the shape shows in each. Of each row its
+    first px, counted through the picture, how many it has, and how many are before it."""
+
+    part_x: Line
+    part_y: Line
+    squares: NDArray[np.int32]
+    numbers: Line
+    shows: Line
+    rows: NDArray[np.int64]
+
+
+_PIECE = 2048
+"""So many px of a sprite at once stay near the processor."""
+
+_EIGHT = 7
+"""Px are placed by eights: what is beyond the end of a row the next one writes over."""
+
+
 @compiled_along
-def _spanned(
-    y: int,
-    left: int,
-    width: int,
-    frame: _Frame,
-    side: int,
-    stride: int,
-    parts: NDArray[np.float32],
-    squares: NDArray[np.int32],
-) -> tuple[int, int]:
-    """From which px of a row up to which a sprite is, and for each the square of its shape that it is in, of
-    rows of a stride, with which parts of it across and down `(2, N)`."""
+def _room(width: int) -> _Room:
+    size = max(_PIECE, width) + _EIGHT
+    return _Room(
+        np.empty(size, np.float32),
+        np.empty(size, np.float32),
+        np.empty(size, np.int32),
+        np.empty(4 * size, np.float32),
+        np.empty(size, np.float32),
+        np.empty((BAND, 3), np.int64),
+    )
+
+
+@compiled_along
+def _rows_at_once(low: float, high: float, width: int) -> int:
+    """How many rows of a sprite that is between two places across are one piece of it."""
+    return max(1, min(BAND, _PIECE // max(1, min(width, int(high - low) + 8))))
+
+
+@compiled_along
+def _ends(y: int, left: int, width: int, frame: _Frame) -> tuple[int, int, np.float32, np.float32]:
+    """From which px of a row up to which a sprite is, and where the first of them is on its shape."""
     half, zero = np.float32(0.5), np.float32(0.0)
     dy = np.float32(y) + half - frame.y
     slant = dy * frame.b
     chord = slant * slant - frame.a * (dy * dy * frame.c - frame.least)
     if chord <= zero:
-        return 0, 0
-    reach, pace = np.float32(math.sqrt(chord)), np.float32(1.0) / frame.a
-    first = max(0, int(np.floor(frame.x - (slant + reach) * pace)) - left)
-    last = min(width, int(np.ceil(frame.x + (reach - slant) * pace)) - left + 1)
+        return 0, 0, zero, zero
+    reach = np.float32(math.sqrt(chord))
+    first = max(0, int(np.floor(frame.x - (slant + reach) * frame.over_a)) - left)
+    last = min(width, int(np.ceil(frame.x + (reach - slant) * frame.over_a)) - left + 1)
     dx = np.float32(first + left) + half - frame.x
-    base_p = frame.middle + dx * frame.across[0] + dy * frame.down[0]
-    base_q = frame.middle + dx * frame.across[1] + dy * frame.down[1]
-    most, row = np.float32(side) + np.float32(0.999), np.int32(stride)
-    for n in range(np.uint64(max(0, last - first))):
+    p = frame.middle + dx * frame.across[0] + dy * frame.down[0]
+    q = frame.middle + dx * frame.across[1] + dy * frame.down[1]
+    return first, max(first, last), p, q
+
+
+@compiled_along
+def _place(
+    first_p: np.float32,
+    first_q: np.float32,
+    frame: _Frame,
+    side: int,
+    stride: int,
+    before: int,
+    count: int,
+    room: _Room,
+) -> None:
+    """In which squares of a shape, of rows of a stride, the px of a row are."""
+    zero, most, row = np.float32(0.0), np.float32(side) + np.float32(0.999), np.int32(stride)
+    pace_p, pace_q, begins = frame.across[0], frame.across[1], np.uint64(before)
+    for n in range(np.uint64((count + _EIGHT) & ~_EIGHT)):
         at = np.float32(np.int32(n))
-        p = min(max(zero, base_p + at * frame.across[0]), most)
-        q = min(max(zero, base_q + at * frame.across[1]), most)
+        p = min(max(zero, first_p + at * pace_p), most)
+        q = min(max(zero, first_q + at * pace_q), most)
         i, j = np.int32(p), np.int32(q)
-        parts[0, n], parts[1, n] = p - np.float32(i), q - np.float32(j)
-        squares[n] = j * row + i
-    return first, max(first, last)
+        room.part_x[begins + n], room.part_y[begins + n] = p - np.float32(i), q - np.float32(j)
+        room.squares[begins + n] = j * row + i
+
+
+@compiled_along
+def _spread(
+    top: int,
+    bottom: int,
+    canvas_left: int,
+    canvas_top: int,
+    width: int,
+    frame: _Frame,
+    side: int,
+    stride: int,
+    room: _Room,
+) -> int:
+    """Place the px of a sprite on some rows of a picture of a width, and say how many they are."""
+    count = 0
+    for y in range(top, bottom):
+        first, last, p, q = _ends(y + canvas_top, canvas_left, width, frame)
+        _place(p, q, frame, side, stride, count, last - first, room)
+        row = y - top
+        room.rows[row, 0], room.rows[row, 1] = y * width + first, last - first
+        room.rows[row, 2] = count
+        count += last - first
+    return count
 
 
 @compiled_along
@@ -175,9 +249,7 @@ def _sprite_rows(
     picture: Picture,
 ) -> None:
     one, zero, width = np.float32(1.0), np.float32(0.0), picture.shape[1]
-    parts, squares = np.empty((2, width), np.float32), np.empty(width, np.int32)
-    shows = np.empty(width, np.float32)
-    flat, long = texels.reshape(-1), np.uint64(texels.shape[1])
+    room, flat, canvas = _room(width), texels.reshape(-1), picture.reshape(-1)
     for band in range(first // BAND, (last + BAND - 1) // BAND):
         for k in listed[starts[band] : starts[band + 1]]:
             sprite = sprites[k]
@@ -185,42 +257,106 @@ def _sprite_rows(
             side, kind = sides[level], int(sprite[6])
             frame = _framed(sprite, side, reaches[level, kind])
             begins = sheet_starts[level] + kind * (side + 1) * (side + 1)
-            faint = _faint(sprite)
             strong = np.float32(1.4) * sprite[11]
             lx = np.float32(lit_x * sprite[4] + lit_y * sprite[5]) * strong
             ly = np.float32(lit_y * sprite[4] - lit_x * sprite[5]) * strong
             plain = one - np.float32(0.35) * sprite[11]
-            r, g, b, cover = sprite[7], sprite[8], sprite[9], sprite[10]
-            for y in range(max(first, int(low[k, 1]) - top), min(last, int(high[k, 1]) - top + 1)):
-                u0, u1 = _spanned(y + top, left, width, frame, side, side + 1, parts, squares)
-                count = np.uint64(u1 - u0)
-                for n in range(count):
-                    s, t = parts[0, n], parts[1, n]
-                    i = np.uint64(begins + squares[n]) * long
-                    above = flat[i] + s * flat[i + np.uint64(1)]
-                    below = flat[i + np.uint64(2)] + s * flat[i + np.uint64(3)]
-                    shows[n] = faint * (above + t * below)
-                line = picture[y, u0:u1]
-                if cover > zero:
-                    for n in range(count):
-                        kept = one - min(one, cover * shows[n])
-                        line[n, 3] = one - (one - line[n, 3]) * kept
-                        if over:
-                            line[n, 0] *= kept
-                            line[n, 1] *= kept
-                            line[n, 2] *= kept
+            upper = max(first, int(low[k, 1]) - top)
+            lower = min(last, int(high[k, 1]) - top + 1)
+            each = _rows_at_once(low[k, 0], high[k, 0], width)
+            for y in range(upper, lower, each):
+                below = min(lower, y + each)
+                count = _spread(y, below, left, top, width, frame, side, side + 1, room)
+                _fetch(flat, begins, count, room)
+                _show(_faint(sprite), count, room)
+                if sprite[10] > zero:
+                    for row in range(below - y):
+                        _hide(room, row, sprite[10], over, canvas)
                 if strong > zero:
-                    for n in range(count):
-                        i = np.uint64(begins + squares[n]) * long
-                        faces = flat[i + np.uint64(4)] * lx + flat[i + np.uint64(5)] * ly
-                        shows[n] *= max(zero, plain + faces)
-                for n in range(count):
-                    line[n, 0] += r * shows[n]
-                    line[n, 1] += g * shows[n]
-                    line[n, 2] += b * shows[n]
+                    _shade(flat, begins, plain, lx, ly, count, room)
+                for row in range(below - y):
+                    _add(room, row, sprite[7], sprite[8], sprite[9], canvas)
 
 
 @compiled
+def _fetch(flat: Line, begins: int, count: int, room: _Room) -> None:
+    """The numbers of the squares that px are in."""
+    long, one, two, three, four = (
+        np.uint64(8),
+        np.uint64(1),
+        np.uint64(2),
+        np.uint64(3),
+        np.uint64(4),
+    )
+    numbers = room.numbers
+    for n in range(np.uint64(count)):
+        k = (np.uint64(begins) + np.uint64(np.uint32(room.squares[n]))) * long
+        m = n * four
+        a, b, c, d = flat[k], flat[k + one], flat[k + two], flat[k + three]
+        numbers[m], numbers[m + one], numbers[m + two], numbers[m + three] = a, b, c, d
+
+
+@compiled_along
+def _show(faint: np.float32, count: int, room: _Room) -> None:
+    """How much of a shape shows in px: straight between the px of the shape."""
+    one, two, three, four = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+    for n in range(np.uint64(count)):
+        m, part = n * four, room.part_x[n]
+        above = room.numbers[m] + part * room.numbers[m + one]
+        below = room.numbers[m + two] + part * room.numbers[m + three]
+        room.shows[n] = faint * (above + room.part_y[n] * below)
+
+
+@compiled_along
+def _shade(
+    flat: Line,
+    begins: int,
+    plain: np.float32,
+    lx: np.float32,
+    ly: np.float32,
+    count: int,
+    room: _Room,
+) -> None:
+    """How bright a shape is in px, as it faces the light there."""
+    long, four, five = np.uint64(8), np.uint64(4), np.uint64(5)
+    for n in range(np.uint64(count)):
+        k = (np.uint64(begins) + np.uint64(np.uint32(room.squares[n]))) * long
+        room.shows[n] *= max(np.float32(0.0), plain + flat[k + four] * lx + flat[k + five] * ly)
+
+
+@compiled_along
+def _hide(room: _Room, row: int, cover: np.float32, over: bool, canvas: Line) -> None:
+    """Cover what is behind a row of a sprite, and take its light where it lies over that."""
+    one, begins, before = (
+        np.float32(1.0),
+        np.uint64(room.rows[row, 0]),
+        np.uint64(room.rows[row, 2]),
+    )
+    for n in range(np.uint64(room.rows[row, 1])):
+        m = (begins + n) * np.uint64(4)
+        kept = one - min(one, cover * room.shows[before + n])
+        canvas[m + np.uint64(3)] = one - (one - canvas[m + np.uint64(3)]) * kept
+        if over:
+            canvas[m] *= kept
+            canvas[m + np.uint64(1)] *= kept
+            canvas[m + np.uint64(2)] *= kept
+
+
+@compiled
+def _add(
+    room: _Room, row: int, red: np.float32, green: np.float32, blue: np.float32, canvas: Line
+) -> None:
+    """Add the light of a row of a sprite; no cover is added, so that the four channels of a px go side by side."""
+    one, two, three, none = np.uint64(1), np.uint64(2), np.uint64(3), np.float32(0.0)
+    begins, before = np.uint64(room.rows[row, 0]), np.uint64(room.rows[row, 2])
+    for n in range(np.uint64(room.rows[row, 1])):
+        m, share = (begins + n) * np.uint64(4), room.shows[before + n]
+        p, q, r, s = canvas[m], canvas[m + one], canvas[m + two], canvas[m + three]
+        p, q, r, s = p + red * share, q + green * share, r + blue * share, s + none * share
+        canvas[m], canvas[m + one], canvas[m + two], canvas[m + three] = p, q, r, s
+
+
+@compiled_along
 def _album_rows(
     first: int,
     last: int,
@@ -237,8 +373,8 @@ def _album_rows(
     over: bool,
     picture: Picture,
 ) -> None:
-    one, width = np.float32(1.0), picture.shape[1]
-    parts, squares = np.empty((2, width), np.float32), np.empty(width, np.int32)
+    width = picture.shape[1]
+    room, flat, canvas = _room(width), texels.reshape(-1), picture.reshape(-1)
     for band in range(first // BAND, (last + BAND - 1) // BAND):
         for k in listed[starts[band] : starts[band + 1]]:
             sprite = sprites[k]
@@ -247,33 +383,69 @@ def _album_rows(
             # Its corners are beyond the circle that a shape is within.
             frame = _framed(sprite, side, np.float32(_CORNER))
             begins = album_starts[level] + int(sprite[6]) * (side + 2) * (side + 2)
-            below = np.uint64(side + 2)
             faint = _faint(sprite)
-            tint, cover = faint * sprite[7:10], faint * sprite[10]
-            for y in range(max(first, int(low[k, 1]) - top), min(last, int(high[k, 1]) - top + 1)):
-                u0, u1 = _spanned(y + top, left, width, frame, side, side + 2, parts, squares)
-                line = picture[y, u0:u1]
-                for n in range(np.uint64(u1 - u0)):
-                    s, t = parts[0, n], parts[1, n]
-                    at = np.uint64(begins + squares[n])
-                    w3 = s * t
-                    w1, w2 = s - w3, t - w3
-                    w0 = one - s - w2
-                    right, under = at + np.uint64(1), at + below
-                    across = under + np.uint64(1)
-                    hides = cover * (
-                        w0 * texels[at, 3]
-                        + w1 * texels[right, 3]
-                        + w2 * texels[under, 3]
-                        + w3 * texels[across, 3]
-                    )
-                    kept = one - min(one, hides)
-                    line[n, 3] = one - (one - line[n, 3]) * kept
-                    for c in range(3):
-                        light = tint[c] * (
-                            w0 * texels[at, c]
-                            + w1 * texels[right, c]
-                            + w2 * texels[under, c]
-                            + w3 * texels[across, c]
-                        )
-                        line[n, c] = (line[n, c] * kept if over else line[n, c]) + light
+            red, green, blue = faint * sprite[7], faint * sprite[8], faint * sprite[9]
+            upper = max(first, int(low[k, 1]) - top)
+            lower = min(last, int(high[k, 1]) - top + 1)
+            each = _rows_at_once(low[k, 0], high[k, 0], width)
+            for y in range(upper, lower, each):
+                below = min(lower, y + each)
+                count = _spread(y, below, left, top, width, frame, side, side + 2, room)
+                _weigh(count, room)
+                _mix(flat, begins, side + 2, count, room)
+                for row in range(below - y):
+                    _hide(room, row, faint * sprite[10], over, canvas)
+                    _tint(room, row, red, green, blue, canvas)
+
+
+@compiled_along
+def _weigh(count: int, room: _Room) -> None:
+    """From the parts of squares how much of their second, third and last px there is in a px."""
+    for n in range(np.uint64(count)):
+        last = room.part_x[n] * room.part_y[n]
+        room.part_x[n], room.part_y[n] = room.part_x[n] - last, room.part_y[n] - last
+        room.shows[n] = last
+
+
+@compiled
+def _mix(flat: Line, begins: int, stride: int, count: int, room: _Room) -> None:
+    """What is in px of a picture whose rows are of a stride: its light as numbers, and its cover as what shows."""
+    one, two, three, four = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(4)
+    numbers, down = room.numbers, four * np.uint64(stride)
+    for n in range(np.uint64(count)):
+        w1, w2, w3 = room.part_x[n], room.part_y[n], room.shows[n]
+        w0 = np.float32(1.0) - w1 - w2 - w3
+        a = four * (np.uint64(begins) + np.uint64(np.uint32(room.squares[n])))
+        b, c = a + four, a + down
+        d, m = c + four, four * n
+        p = w0 * flat[a] + w1 * flat[b] + w2 * flat[c] + w3 * flat[d]
+        q = w0 * flat[a + one] + w1 * flat[b + one] + w2 * flat[c + one] + w3 * flat[d + one]
+        r = w0 * flat[a + two] + w1 * flat[b + two] + w2 * flat[c + two] + w3 * flat[d + two]
+        s = (
+            w0 * flat[a + three]
+            + w1 * flat[b + three]
+            + w2 * flat[c + three]
+            + w3 * flat[d + three]
+        )
+        numbers[m], numbers[m + one], numbers[m + two], numbers[m + three] = p, q, r, s
+    for n in range(np.uint64(count)):
+        room.shows[n] = numbers[four * n + three]
+
+
+@compiled
+def _tint(
+    room: _Room, row: int, red: np.float32, green: np.float32, blue: np.float32, canvas: Line
+) -> None:
+    """Add the light of a row of a picture, and no cover."""
+    one, two, three, none = np.uint64(1), np.uint64(2), np.uint64(3), np.float32(0.0)
+    begins, before, light = (
+        np.uint64(4 * room.rows[row, 0]),
+        np.uint64(4 * room.rows[row, 2]),
+        room.numbers,
+    )
+    for n in range(np.uint64(room.rows[row, 1])):
+        m, k = begins + n * np.uint64(4), before + n * np.uint64(4)
+        p, q, r, s = canvas[m], canvas[m + one], canvas[m + two], canvas[m + three]
+        p, q = p + red * light[k], q + green * light[k + one]
+        r, s = r + blue * light[k + two], s + none * light[k + three]
+        canvas[m], canvas[m + one], canvas[m + two], canvas[m + three] = p, q, r, s

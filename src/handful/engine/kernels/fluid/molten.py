@@ -375,7 +375,8 @@ def wear(
     together and folds; where something is poured it is new."""
     share, worn = even_share(len(thick)), np.empty_like(levels)
     in_bands(_wear_rows, len(thick), thick, *flow, poured, how, seconds, levels, worn, band=share)
-    in_bands(_reach_rows, len(thick), thick, worn, band=share)
+    if thick.min() <= DRY:
+        in_bands(_reach_rows, len(thick), thick, worn, band=share)
     return worn
 
 
