@@ -108,14 +108,19 @@ Line = NDArray[np.float32]
 
 class _Room(NamedTuple):
     """Room for the px of a sprite on a few rows, one row after the other: with which parts of squares of its shape, across
-    and down, they are in which; the numbers of that square; and how much of the shape shows in each. Of each row its
-    first px, counted through the picture, how many it has, and how many are before it."""
+    and down, they are in which; the numbers of that square; and how much of the shape shows in each. Of each row from which
+    px up to which it goes, and where the first of them is on the shape; and that px counted through the picture, how many it
+    has, and how many are before it."""
 
     part_x: Line
     part_y: Line
     squares: NDArray[np.int32]
     numbers: Line
     shows: Line
+    firsts: NDArray[np.int32]
+    lasts: NDArray[np.int32]
+    p: Line
+    q: Line
     rows: NDArray[np.int64]
 
 
@@ -135,6 +140,10 @@ def _room(width: int) -> _Room:
         np.empty(size, np.int32),
         np.empty(4 * size, np.float32),
         np.empty(size, np.float32),
+        np.empty(BAND, np.int32),
+        np.empty(BAND, np.int32),
+        np.empty(BAND, np.float32),
+        np.empty(BAND, np.float32),
         np.empty((BAND, 3), np.int64),
     )
 
@@ -146,44 +155,49 @@ def _rows_at_once(low: float, high: float, width: int) -> int:
 
 
 @compiled_along
-def _ends(y: int, left: int, width: int, frame: _Frame) -> tuple[int, int, np.float32, np.float32]:
-    """From which px of a row up to which a sprite is, and where the first of them is on its shape."""
-    half, zero = np.float32(0.5), np.float32(0.0)
-    dy = np.float32(y) + half - frame.y
-    slant = dy * frame.b
-    chord = slant * slant - frame.a * (dy * dy * frame.c - frame.least)
-    if chord <= zero:
-        return 0, 0, zero, zero
-    reach = np.float32(math.sqrt(chord))
-    first = max(0, int(np.floor(frame.x - (slant + reach) * frame.over_a)) - left)
-    last = min(width, int(np.ceil(frame.x + (reach - slant) * frame.over_a)) - left + 1)
-    dx = np.float32(first + left) + half - frame.x
-    p = frame.middle + dx * frame.across[0] + dy * frame.down[0]
-    q = frame.middle + dx * frame.across[1] + dy * frame.down[1]
-    return first, max(first, last), p, q
+def _end(top: int, count: int, left: int, width: int, frame: _Frame, room: _Room) -> None:
+    """From which px of some rows up to which a sprite is, and where the first of them is on its shape."""
+    half, zero, one = np.float32(0.5), np.float32(0.0), np.float32(1.0)
+    begins, right = np.float32(left), np.float32(width)
+    for n in range(np.uint64(count)):
+        dy = np.float32(np.int32(top) + np.int32(n)) + half - frame.y
+        slant = dy * frame.b
+        chord = slant * slant - frame.a * (dy * dy * frame.c - frame.least)
+        reach = np.float32(math.sqrt(max(zero, chord)))
+        near = np.floor(frame.x - (slant + reach) * frame.over_a) - begins
+        far = np.ceil(frame.x + (reach - slant) * frame.over_a) - begins + one
+        first = min(max(zero, near), right)
+        last = min(max(first, far), right) if chord > zero else first
+        dx = first + begins + half - frame.x
+        room.firsts[n], room.lasts[n] = np.int32(first), np.int32(last)
+        room.p[n] = frame.middle + dx * frame.across[0] + dy * frame.down[0]
+        room.q[n] = frame.middle + dx * frame.across[1] + dy * frame.down[1]
 
 
 @compiled_along
 def _place(
     first_p: np.float32,
     first_q: np.float32,
-    frame: _Frame,
+    pace_p: np.float32,
+    pace_q: np.float32,
     side: int,
     stride: int,
     before: int,
     count: int,
-    room: _Room,
+    part_x: Line,
+    part_y: Line,
+    squares: NDArray[np.int32],
 ) -> None:
     """In which squares of a shape, of rows of a stride, the px of a row are."""
     zero, most, row = np.float32(0.0), np.float32(side) + np.float32(0.999), np.int32(stride)
-    pace_p, pace_q, begins = frame.across[0], frame.across[1], np.uint64(before)
+    begins = np.uint64(before)
     for n in range(np.uint64((count + _EIGHT) & ~_EIGHT)):
         at = np.float32(np.int32(n))
         p = min(max(zero, first_p + at * pace_p), most)
         q = min(max(zero, first_q + at * pace_q), most)
         i, j = np.int32(p), np.int32(q)
-        room.part_x[begins + n], room.part_y[begins + n] = p - np.float32(i), q - np.float32(j)
-        room.squares[begins + n] = j * row + i
+        part_x[begins + n], part_y[begins + n] = p - np.float32(i), q - np.float32(j)
+        squares[begins + n] = j * row + i
 
 
 @compiled_along
@@ -199,14 +213,18 @@ def _spread(
     room: _Room,
 ) -> int:
     """Place the px of a sprite on some rows of a picture of a width, and say how many they are."""
+    _end(top + canvas_top, bottom - top, canvas_left, width, frame, room)
+    # Taken out of the room once: who holds an array would be counted each time.
+    firsts, lasts, p, q, rows = room.firsts, room.lasts, room.p, room.q, room.rows
+    part_x, part_y, squares = room.part_x, room.part_y, room.squares
     count = 0
-    for y in range(top, bottom):
-        first, last, p, q = _ends(y + canvas_top, canvas_left, width, frame)
-        _place(p, q, frame, side, stride, count, last - first, room)
-        row = y - top
-        room.rows[row, 0], room.rows[row, 1] = y * width + first, last - first
-        room.rows[row, 2] = count
-        count += last - first
+    for row in range(bottom - top):
+        first, long = firsts[row], lasts[row] - firsts[row]
+        _place(
+            p[row], q[row], frame.across[0], frame.across[1], side, stride, count, long, part_x, part_y, squares
+        )  # fmt: skip
+        rows[row, 0], rows[row, 1], rows[row, 2] = (top + row) * width + first, long, count
+        count += long
     return count
 
 
