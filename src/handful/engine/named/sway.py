@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Literal
 
 import numpy as np
@@ -12,6 +11,7 @@ from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.noise import MOST_PUSH, field_on, octaves
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.easing import smooth
+from handful.engine.kernels.lengths import way_length
 from handful.engine.kinds import Kind, Piece, setting
 from handful.engine.picture import Region
 from handful.engine.values import Point
@@ -131,7 +131,7 @@ def _free(x: float, y: float, pins: NDArray[np.float64]) -> float:
     """How freely a place moves, from 0 at a pin to 1."""
     free = 1.0
     for i in range(pins.shape[0]):
-        part = min(1.0, math.hypot(x - pins[i, 0], y - pins[i, 1]) / pins[i, 2])
+        part = min(1.0, way_length(x - pins[i, 0], y - pins[i, 1]) / pins[i, 2])
         free *= smooth(part)
     return free
 

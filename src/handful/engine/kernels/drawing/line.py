@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.lengths import way_length
 from handful.engine.picture import Matte, Picture
 
 RADIUS_FOR_WIDTH = 0.5 / math.sqrt(1.0 - 0.5 ** (1.0 / 3.0))
@@ -78,7 +79,7 @@ def merged_lines(segments: NDArray[np.float64]) -> NDArray[np.float64]:
         if used > 0:
             last = merged[used - 1]
             follows = last[4] == row[0] and last[5] == row[1]
-            length = math.hypot(row[4] - last[0], row[5] - last[1])
+            length = way_length(row[4] - last[0], row[5] - last[1])
             if follows and length < 0.5 * min(last[2], row[6]):
                 last[4:] = row[4:]
                 continue

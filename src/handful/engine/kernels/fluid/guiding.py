@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.easing import smooth
+from handful.engine.kernels.lengths import way_length
 
 _TOWARDS = 0.7
 """How much of its way is towards the line, far from it."""
@@ -62,12 +63,12 @@ def _guide_cells(places: NDArray[np.float64], broad: float, found: NDArray[np.fl
                     nearest, at, ox, oy = away, k, tx, ty
                     past = along if k == last and along > 1.0 else held
             dx, dy = places[at + 1, 0] - places[at, 0], places[at + 1, 1] - places[at, 1]
-            size = max(1e-12, math.hypot(dx, dy))
+            size = max(1e-12, way_length(dx, dy))
             share = (at + past) / (last + 1)
-            apart = math.hypot(ox, oy)
+            apart = way_length(ox, oy)
             pull = _TOWARDS * min(1.0, apart / broad) / max(1e-9, apart)
             wx, wy = dx / size + pull * ox, dy / size + pull * oy
             free = min(max((share - 1.0) / _FREE, 0.0), 1.0)
             wx, wy = wx * (1.0 - free), wy * (1.0 - free) - free
-            size = max(1e-6, math.hypot(wx, wy))
+            size = max(1e-6, way_length(wx, wy))
             found[j, i, 0], found[j, i, 1], found[j, i, 2] = wx / size, wy / size, share

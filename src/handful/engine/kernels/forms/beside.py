@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.lengths import way_length
 from handful.engine.picture import Region
 
 _TILE = 32
@@ -35,7 +34,7 @@ def beside(line: NDArray[np.float64], region: Region) -> NDArray[np.float32]:
 def _piece(line: NDArray[np.float64], n: int, x: float, y: float) -> tuple[float, float, float]:
     """How far a place is from a piece, how far along it and beside its line the place is."""
     dx, dy = line[n + 1, 0] - line[n, 0], line[n + 1, 1] - line[n, 1]
-    length = math.hypot(dx, dy)
+    length = way_length(dx, dy)
     across, down = x - line[n, 0], y - line[n, 1]
     along = (across * dx + down * dy) / length
     side = (down * dx - across * dy) / length
@@ -44,7 +43,7 @@ def _piece(line: NDArray[np.float64], n: int, x: float, y: float) -> tuple[float
         beyond, along = -along, 0.0
     elif along > length and n < line.shape[0] - 2:
         beyond, along = along - length, length
-    return math.hypot(side, beyond), along, side
+    return way_length(side, beyond), along, side
 
 
 @compiled
@@ -62,7 +61,7 @@ def _beside_rows(
     for tile in range(0, result.shape[1], _TILE):
         end = min(result.shape[1], tile + _TILE)
         x0, y0 = left + 0.5 * (tile + end), top + 0.5 * (first + last)
-        reach = 0.5 * math.hypot(end - tile, last - first)
+        reach = 0.5 * way_length(end - tile, last - first)
         nearest = np.inf
         for n in range(pieces):
             nearest = min(nearest, _piece(line, n, x0, y0)[0])

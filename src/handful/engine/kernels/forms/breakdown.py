@@ -23,6 +23,7 @@ from handful.engine.kernels.chance.purposes import BENT, SHAKEN, WHICH_BOND
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.forms.curve import Points, Segments, laid_along
 from handful.engine.kernels.forms.strokes import Stroke
+from handful.engine.kernels.lengths import way_length
 
 _WINDOW = 10
 """Sites on each side of a new one that are relaxed at once."""
@@ -186,7 +187,7 @@ def _grown(
     is_fixed = np.zeros((size, size), np.bool_)
     for y in range(size):
         for x in range(size):
-            is_fixed[y, x] = math.hypot(x - middle, y - middle) >= radius
+            is_fixed[y, x] = way_length(x - middle, y - middle) >= radius
     is_fixed[middle, middle] = True
     sites = np.empty((size * size, 2), np.int64)
     parents = np.empty(size * size, np.int64)
@@ -222,7 +223,7 @@ def _grown(
         potential[y, x] = 0.0
         is_fixed[y, x] = True
         used += 1
-        if math.hypot(x - middle, y - middle) >= radius - 2:
+        if way_length(x - middle, y - middle) >= radius - 2:
             break
         count = _with_bonds(bonds, count, used - 1, x, y, is_fixed)
         last_x, last_y = x, y

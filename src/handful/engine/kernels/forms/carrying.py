@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from handful.engine.kernels.chance.curl import stirred
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.forms.flight import LIES, RESTS, falls_to, flown, gone, pace
+from handful.engine.kernels.lengths import way_length
 from handful.engine.picture import Tile
 
 Numbers = NDArray[np.float64]
@@ -159,14 +160,14 @@ def _carry_some(
                 tx, ty, ux, uy = _nearest(line, x, y)
             elif body.far.shape[0] > 1:
                 value, rx, ry = _sampled(body.far, body.left, body.top, body.cell, x, y)
-                steep = max(1e-9, math.hypot(rx, ry))
+                steep = max(1e-9, way_length(rx, ry))
                 rx, ry, ux, uy = rx / steep, ry / steep, -ry / steep, rx / steep
                 if not air.to_edge:
                     value = max(0.0, value)
                 tx, ty = -rx * value, -ry * value
             else:
                 tx, ty = air.x - x, air.y - y
-            far = math.hypot(tx, ty)
+            far = way_length(tx, ty)
             if far < air.swallows:
                 kept[n] = False
                 continue
@@ -180,7 +181,9 @@ def _carry_some(
                 gy += air.pull * strong * ty
                 wx += air.whirl * strong * ty
                 wy -= air.whirl * strong * tx
-        drag = air.drag + air.drag_fast * math.hypot(vx - wx, vy - wy)
+        drag = air.drag
+        if air.drag_fast > 0.0:
+            drag += air.drag_fast * way_length(vx - wx, vy - wy)
         if hits.shape[0] > 0:
             _meet_floor(n, x, y, vx, vy, spans[n], (gx, gy), (wx, wy), drag, air, hits)
         span, stuck = spans[n], False
@@ -194,7 +197,7 @@ def _carry_some(
             nx, ny, vx, vy, part = _off_walls(x, y, nx, ny, vx, vy, walls, air.bounce, air.slide)
             if part < 1.0 and hits.shape[0] > 0:
                 _, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, nx, ny)
-                steep = max(1e-9, math.hypot(rx, ry))
+                steep = max(1e-9, way_length(rx, ry))
                 rx, ry = rx / steep, ry / steep
                 if vx * rx + vy * ry >= RESTS:
                     hits[n, 0], hits[n, 1], hits[n, 2] = part * spans[n], nx, ny
@@ -212,7 +215,7 @@ def _held(x: float, y: float, floor: float, walls: Distance) -> tuple[bool, floa
         return True, x, y
     if walls.far.shape[0] > 1:
         value, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, x, y)
-        steep = math.hypot(rx, ry)
+        steep = way_length(rx, ry)
         if abs(value) < _HOLDS * walls.cell and steep > 1e-9:
             out = (1e-3 * walls.cell - value) / steep
             return True, x + out * rx / steep, y + out * ry / steep
@@ -260,7 +263,7 @@ def _off_walls(
 ) -> tuple[float, float, float, float, float]:
     """Where a way ends that walls may stop, how fast it goes on from there, and after which part of it that
     was: 1 where nothing was met."""
-    way = math.hypot(nx - x, ny - y)
+    way = way_length(nx - x, ny - y)
     passed, px, py = 0.0, x, y
     value, rx, ry = _sampled(walls.far, walls.left, walls.top, walls.cell, x, y)
     for _ in range(_MOST_LOOKS):
@@ -272,7 +275,7 @@ def _off_walls(
     if value > 0.0:
         return nx, ny, vx, vy, 1.0
     part = min(passed / way, 0.999999) if way > 0.0 else 0.0
-    steep = math.hypot(rx, ry)
+    steep = way_length(rx, ry)
     if steep < 1e-9:
         return px, py, 0.0, 0.0, part
     rx, ry = rx / steep, ry / steep

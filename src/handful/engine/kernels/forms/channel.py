@@ -31,6 +31,7 @@ from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.forms.curve import Points, Segments
 from handful.engine.kernels.forms.strokes import Stroke
+from handful.engine.kernels.lengths import way_length
 
 MOST_LEVELS = 13
 """8192 pieces in one channel at the most."""
@@ -107,7 +108,7 @@ def grow_channel(
         bx, by = ends[left - 1, 0], ends[left - 1, 1]
         node, level = nodes[left - 1, 0], nodes[left - 1, 1]
         dx, dy = bx - ax, by - ay
-        span = math.hypot(dx, dy)
+        span = way_length(dx, dy)
         over = span / (2.0 * finest) - 1.0
         if over <= 0.0 or level >= MOST_LEVELS:
             if used == points.shape[0]:
@@ -205,7 +206,7 @@ def _tree(
         if is_trunk:
             length, points, shown = trunk_length, trunk, stroke.channel
         else:
-            length = math.hypot(shoot.bx - shoot.ax, shoot.by - shoot.ay)
+            length = way_length(shoot.bx - shoot.ax, shoot.by - shoot.ay)
             points = grow_channel(
                 shoot.k0, shoot.k1, shoot.ax, shoot.ay, shoot.bx, shoot.by, how.finest, how.tilt,
                 how.phase,
@@ -235,7 +236,7 @@ def _shares_along(points: Points) -> NDArray[np.float64]:
     """How far along the channel each vertex is, from 0 to 1."""
     along = np.zeros(points.shape[0])
     for i in range(1, points.shape[0]):
-        step = math.hypot(points[i, 0] - points[i - 1, 0], points[i, 1] - points[i - 1, 1])
+        step = way_length(points[i, 0] - points[i - 1, 0], points[i, 1] - points[i - 1, 1])
         along[i] = along[i - 1] + step
     if along[-1] > 0.0:
         along /= along[-1]

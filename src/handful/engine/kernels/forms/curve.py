@@ -12,6 +12,7 @@ from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.noise import MOST_PUSH, octaves
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.easing import smooth
+from handful.engine.kernels.lengths import way_length
 
 Points = NDArray[np.float64]
 
@@ -84,7 +85,7 @@ def laid_along(shape: Points, points: Points, along: NDArray[np.float64]) -> Poi
         middle = min(end - around, max(around, s))
         bx, by = place_on(points, along, middle - around)
         ax, ay = place_on(points, along, middle + around)
-        length = max(1e-9, math.hypot(ax - bx, ay - by))
+        length = max(1e-9, way_length(ax - bx, ay - by))
         laid[i, 0] = x - n * (ay - by) / length
         laid[i, 1] = y + n * (ax - bx) / length
     return laid

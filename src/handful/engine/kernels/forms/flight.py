@@ -30,21 +30,33 @@ LIES = 1e-6
 
 
 @compiled
+def _lost(drag: float, t: float) -> float:
+    """Which part of its speed in the air a thing has lost after `t` seconds."""
+    return -math.expm1(-drag * t)
+
+
+@compiled
+def _flown(
+    start: float, speed: float, pull: float, drag: float, air: float, t: float, lost: float
+) -> tuple[float, float]:
+    """The place and the speed along one axis after `t` seconds, in which it has lost that part of its speed."""
+    if drag * t < _HARDLY:
+        more = (pull + drag * (air - speed)) * t
+        return start + speed * t + 0.5 * more * t, speed + more
+    over = air + pull / drag - speed
+    return start + (speed + over) * t - over * lost / drag, speed + over * lost
+
+
+@compiled
 def gone(start: float, speed: float, pull: float, drag: float, air: float, t: float) -> float:
     """The place along one axis after `t` seconds."""
-    if drag * t < _HARDLY:
-        return start + speed * t + 0.5 * (pull + drag * (air - speed)) * t * t
-    final = air + pull / drag
-    return start + final * t + (final - speed) * math.expm1(-drag * t) / drag
+    return _flown(start, speed, pull, drag, air, t, _lost(drag, t))[0]
 
 
 @compiled
 def pace(speed: float, pull: float, drag: float, air: float, t: float) -> float:
     """The speed along one axis after `t` seconds."""
-    if drag * t < _HARDLY:
-        return speed + (pull + drag * (air - speed)) * t
-    final = air + pull / drag
-    return final + (speed - final) * math.exp(-drag * t)
+    return _flown(0.0, speed, pull, drag, air, t, _lost(drag, t))[1]
 
 
 @compiled
@@ -95,24 +107,21 @@ def flown(
     """
     left = t
     lies = y >= floor - LIES and vy >= 0.0 and bounce * vy < RESTS
-    if gravity[1] <= 0.0 or y > floor + LIES:
-        return (
-            gone(x, vx, gravity[0], drag, wind[0], left),
-            gone(y, vy, gravity[1], drag, wind[1], left),
-            pace(vx, gravity[0], drag, wind[0], left),
-            pace(vy, gravity[1], drag, wind[1], left),
-        )
+    if gravity[1] <= 0.0 or y > floor + LIES or floor == math.inf:
+        lost = _lost(drag, left)
+        x, vx = _flown(x, vx, gravity[0], drag, wind[0], left, lost)
+        y, vy = _flown(y, vy, gravity[1], drag, wind[1], left, lost)
+        return x, y, vx, vy
     for _ in range(_MOST_BOUNCES):
         if lies:
             break
         falls = falls_to(floor, y, vy, gravity[1], drag, wind[1], left)
-        x = gone(x, vx, gravity[0], drag, wind[0], falls)
-        vx = pace(vx, gravity[0], drag, wind[0], falls)
+        lost = _lost(drag, falls)
+        x, vx = _flown(x, vx, gravity[0], drag, wind[0], falls, lost)
+        y, vy = _flown(y, vy, gravity[1], drag, wind[1], falls, lost)
         if falls >= left:
-            y = gone(y, vy, gravity[1], drag, wind[1], falls)
-            return x, y, vx, pace(vy, gravity[1], drag, wind[1], falls)
-        vy = -bounce * pace(vy, gravity[1], drag, wind[1], falls)
-        vx *= slide
+            return x, y, vx, vy
+        vx, vy = slide * vx, -bounce * vy
         y, left = floor, left - falls
         lies = -vy < RESTS
     rubs = 4.0 * (1.0 - slide) + drag + 0.5

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.forms.curve import Points
+from handful.engine.kernels.lengths import way_length
 
 _SWEEPS = 6
 _FAR = 1e18
@@ -71,10 +72,10 @@ def route(slowness: NDArray[np.float64], start: Points, end: Points) -> Points:
     way[0] = end
     used = 1
     x, y = end[0], end[1]
-    while used <= most and math.hypot(x - start[0], y - start[1]) > 1.5:
+    while used <= most and way_length(x - start[0], y - start[1]) > 1.5:
         dx = _read(times, x + 0.5, y) - _read(times, x - 0.5, y)
         dy = _read(times, x, y + 0.5) - _read(times, x, y - 0.5)
-        length = math.hypot(dx, dy)
+        length = way_length(dx, dy)
         if length < 1e-12:
             break
         x -= _STEP * dx / length

@@ -12,6 +12,7 @@ from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.drawing.lit import Rgb, light_of
 from handful.engine.kernels.forms.places import Places
+from handful.engine.kernels.lengths import way_length
 from handful.engine.kernels.pixels.blur import gaussian
 from handful.engine.kernels.pixels.resample import Edge, sampled
 from handful.engine.kinds import At, LayerId, Step, clockwise, register, setting
@@ -358,7 +359,7 @@ def _tilt_rows(
         for x in range(places.shape[1]):
             across = 0.5 * steep_by * (heights[y + 1, x + 2] - heights[y + 1, x])
             down = 0.5 * steep_by * (heights[y + 2, x + 1] - heights[y, x + 1])
-            steep = math.hypot(across, down)
+            steep = way_length(across, down)
             if steep > 0.0:
                 push = far * through_wedge(steep, index) / steep
                 places[y, x, 0] += across * push
@@ -403,7 +404,7 @@ def _lay_rows(
                 x + left + 0.5 - x0, y + top + 0.5 - y0, longer, lean_across, lean_down
             )
             p, q = p / radius, q / radius
-            high = min(1.0, math.hypot(p, q))
+            high = min(1.0, way_length(p, q))
             facing = math.sqrt(1.0 - high * high)
             mirrored = np.float32(normal + (1.0 - normal) * (1.0 - facing) ** 5)
             light *= np.float32(1.0 - shade * high**4)

@@ -9,6 +9,7 @@ import numpy as np
 
 from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.forms.places import Places
+from handful.engine.kernels.lengths import way_length
 from handful.engine.kernels.pixels.resample import Edge, resampled
 from handful.engine.kinds import At, LayerId, Step, register, setting
 from handful.engine.picture import ANY_KIND, LUMINANCE_WEIGHTS, Matte, Picture, Region, Tile
@@ -101,7 +102,7 @@ def _shift_rows(
     for y in range(first, last):
         for x in range(places.shape[1]):
             across, down = offsets[y + 1, x + 1, 0], offsets[y + 1, x + 1, 1]
-            far = math.hypot(across, down)
+            far = way_length(across, down)
             share = way * scale * min(1.0, most / far) if far > 0.0 else 0.0
             places[y, x, 0] = x + left + 0.5 - across * share
             places[y, x, 1] = y + top + 0.5 - down * share
@@ -123,7 +124,7 @@ def _slide_rows(
         for x in range(places.shape[1]):
             across = 0.5 * amount * (heights[y + 1, x + 2] - heights[y + 1, x])
             down = 0.5 * amount * (heights[y + 2, x + 1] - heights[y, x + 1])
-            far = math.hypot(across, down)
+            far = way_length(across, down)
             share = min(1.0, most / far) if far > 0.0 else 0.0
             places[y, x, 0] = x + left + 0.5 - across * share
             places[y, x, 1] = y + top + 0.5 - down * share
@@ -153,7 +154,7 @@ def _push_rows(
                     down += weight * (values[y + 2, x + 1, c] - values[y, x + 1, c])
             else:
                 across, down = values[y + 1, x + 1, 0] - middle, values[y + 1, x + 1, 1] - middle
-            far = abs(amount) * math.hypot(across, down)
+            far = abs(amount) * way_length(across, down)
             push = amount * min(1.0, most / far) if far > 0.0 else 0.0
             places[y, x, 0] = x + left + 0.5 - across * push
             places[y, x, 1] = y + top + 0.5 - down * push
