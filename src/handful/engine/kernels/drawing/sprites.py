@@ -42,6 +42,9 @@ def _drawn(
         return clear_tile(region)
     if seen is not None:
         sprites, low, high = sprites[seen], low[seen], high[seen]
+    if not over:
+        order = np.argsort((low[:, 0] // _STRIP).astype(np.int16), kind="stable")
+        sprites, low, high = sprites[order], low[order], high[order]
     picture = blank(shared)
     starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
@@ -60,6 +63,10 @@ def draw_album(album: Album, sprites: Sprites, region: Region, over: bool) -> Ti
 LEAST_HALF = 1.5
 """px: a sprite that is less than twice as wide or high is drawn so large and fainter."""
 
+
+_STRIP = 64
+"""px: what is added up is drawn strip by strip, so that what it falls on stays near the processor. Strips belong to the
+canvas, so that sums are the same on any part of it."""
 
 _CORNER = 1.4143
 """How far the corners of a square are from its middle, in halves of its side."""
