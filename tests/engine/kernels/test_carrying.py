@@ -58,14 +58,20 @@ def one(x: float, y: float, vx: float, vy: float) -> Thrown:
     return Thrown(np.array([[x, y]], np.float64), np.array([[vx, vy]], np.float64))
 
 
+def stirred_at(x: float, y: float, turns: float, k0: int, k1: int) -> tuple[float, float]:
+    found = np.empty((2, 1))
+    stirred(np.array([x]), np.array([y]), turns, k0, k1, *found)
+    return float(found[0, 0]), float(found[1, 0])
+
+
 class Swirls(TestCase):
     def test_nothing_gathers_or_parts(self) -> None:
         """The wind's divergence is nothing (Bridson, Houriham and Nordenstam 2007), while it turns."""
         chance, step = np.random.default_rng(1), 1e-5
         spins = []
         for x, y, z in chance.random((300, 3)) * 40:
-            east, west = stirred(x + step, y, z, 5, 6), stirred(x - step, y, z, 5, 6)
-            south, north = stirred(x, y + step, z, 5, 6), stirred(x, y - step, z, 5, 6)
+            east, west = stirred_at(x + step, y, z, 5, 6), stirred_at(x - step, y, z, 5, 6)
+            south, north = stirred_at(x, y + step, z, 5, 6), stirred_at(x, y - step, z, 5, 6)
             self.assertAlmostEqual(
                 (east[0] - west[0] + south[1] - north[1]) / 2 / step, 0, delta=1e-5
             )
@@ -77,7 +83,7 @@ class Swirls(TestCase):
         that are there twice, and none blows all in all."""
         winds = np.array(
             [
-                stirred(p[0], p[1], p[2], 9, 9)
+                stirred_at(p[0], p[1], p[2], 9, 9)
                 for p in np.random.default_rng(2).random((20000, 3)) * 300
             ]
         )
@@ -85,11 +91,19 @@ class Swirls(TestCase):
         self.assertAlmostEqual(float(winds[:, 0].std() / winds[:, 1].std()), 1, delta=0.08)
         np.testing.assert_allclose(winds.mean(axis=0), 0, atol=0.02)
 
+    def test_whoever_is_beside_it(self) -> None:
+        """What blows at a place does not depend on the others that are asked for with it."""
+        x, y = np.random.default_rng(3).random((2, 1000)) * 90 - 45
+        found = np.empty((2, 1000))
+        stirred(x, y, 0.7, 1, 2, *found)
+        for n in (0, 255, 256, 700, 999):
+            self.assertEqual(tuple(found[:, n]), stirred_at(x[n], y[n], 0.7, 1, 2))
+
     def test_nothing_jumps(self) -> None:
         """Not at a cell's sides, and not while it boils."""
         for place in (3.0, -2.0, 0.0):
             for a, b in (((place - 1e-7, 0.4, 0.2), (place + 1e-7, 0.4, 0.2)), ((0.3, 0.4, place - 1e-7), (0.3, 0.4, place + 1e-7))):  # fmt: skip
-                np.testing.assert_allclose(stirred(*a, 1, 2), stirred(*b, 1, 2), atol=1e-5)
+                np.testing.assert_allclose(stirred_at(*a, 1, 2), stirred_at(*b, 1, 2), atol=1e-5)
 
     def test_gusts(self) -> None:
         """They come and go about nothing, with a deviation near 1 (of three waves: sqrt(1.52 / 2))."""

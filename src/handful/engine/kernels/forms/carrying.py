@@ -121,6 +121,17 @@ def _nearest(line: Numbers, x: float, y: float) -> tuple[float, float, float, fl
 
 
 @compiled
+def _winds(places: Numbers, air: Air, k0: int, k1: int) -> Numbers:
+    """How the air is stirred at places `(N, 2)`, across and down `(2, N)`; nothing where it is not."""
+    count = places.shape[0] if air.stir > 0.0 else 0
+    found, winds = np.empty((2, count)), np.empty((2, count))
+    for n in range(count):
+        found[0, n], found[1, n] = places[n, 0] / air.stir_size, places[n, 1] / air.stir_size
+    stirred(found[0], found[1], air.turns, k0, k1, winds[0], winds[1])
+    return winds
+
+
+@compiled
 def _carry_some(
     first: int,
     last: int,
@@ -138,6 +149,7 @@ def _carry_some(
     clings: NDArray[np.bool_],
     hits: Numbers,
 ) -> None:
+    winds = _winds(places[first:last], air, k0, k1)
     for n in range(first, last):
         x, y, vx, vy = places[n, 0], places[n, 1], speeds[n, 0], speeds[n, 1]
         sticky = clings.shape[0] > 0 and clings[n]
@@ -151,9 +163,8 @@ def _carry_some(
             gy += driven[n, 1]
         wx, wy = air.wind
         if air.stir > 0.0:
-            a, b = stirred(x / air.stir_size, y / air.stir_size, air.turns, k0, k1)
-            wx += air.stir * a
-            wy += air.stir * b
+            wx += air.stir * winds[0, n - first]
+            wy += air.stir * winds[1, n - first]
         if air.pull != 0.0 or air.whirl != 0.0 or air.along != 0.0 or air.swallows > 0.0:
             ux, uy = 0.0, 0.0
             if line.shape[0] > 1:

@@ -157,18 +157,16 @@ def _winds(places: Points, sheet: Sheet, seconds: float, k0: int, k1: int) -> Po
     winds = np.empty(places.shape)
     strong = math.sqrt(sheet.wind_x * sheet.wind_x + sheet.wind_z * sheet.wind_z)
     gone = seconds * strong / sheet.eddy
+    turned = sheet.eddies * strong
+    found, turns = np.empty((2, places.shape[1])), np.zeros((2, places.shape[1]))
     for r in range(places.shape[0]):
+        if turned > 0.0:
+            for c in range(places.shape[1]):
+                found[0, c] = places[r, c, 0] / sheet.eddy - gone
+                found[1, c] = places[r, c, 1] / sheet.eddy
+            stirred(found[0], found[1], 0.35 * gone, k0, k1, turns[0], turns[1])
         for c in range(places.shape[1]):
-            a, b = 0.0, 0.0
-            if sheet.eddies > 0.0 and strong > 0.0:
-                a, b = stirred(
-                    places[r, c, 0] / sheet.eddy - gone,
-                    places[r, c, 1] / sheet.eddy,
-                    0.35 * gone,
-                    k0,
-                    k1,
-                )
-            turned = sheet.eddies * strong
+            a, b = turns[0, c], turns[1, c]
             winds[r, c, 0] = sheet.wind_x + 0.5 * turned * b
             winds[r, c, 1] = 0.5 * turned * a
             winds[r, c, 2] = sheet.wind_z + turned * a
