@@ -32,6 +32,9 @@ DRY = 1e-3
 _MOST_OUT = 0.15
 """What goes through a side of a cell in a plain step, of what stands in it: all four together empty none."""
 
+_MOST_IN_A_STAGE = 0.24
+"""The same in the first of several stages: at a quarter they would be just stable."""
+
 _MOST_STEPS = 24
 _MOST_LEVELLED = _MOST_OUT * _MOST_STEPS
 """What goes through a side of a cell, of the difference of what stands on both."""
@@ -91,7 +94,7 @@ def creep(
     surface went, across `(R, C + 1)` and down `(R + 1, C)`, in cells a second.
 
     It is drawn down in as many steps as the thickest of it needs, but no more than 24, and then levels out in at most
-    seven stages, which reach as far as 24 steps: what would need more goes no faster than they can follow. Where that
+    five stages, which reach as far as 24 steps: what would need more goes no faster than they can follow. Where that
     leaves less than nothing, as it may round a lone peak, it does both step by step instead.
     """
     thick = thick + poured
@@ -128,7 +131,7 @@ def _quick_stages(draws: float, levels_out: float) -> NDArray[np.float32]:
     """The same, of steps in which it is only drawn, and then of stages in which it only levels out."""
     drawn = _plain_stages(draws)
     drawn[:, 2] = 0
-    needed = min(_MOST_LEVELLED, levels_out) / _MOST_OUT
+    needed = min(_MOST_LEVELLED, levels_out) / _MOST_IN_A_STAGE
     count = math.ceil((math.sqrt(1 + 8 * needed) - 1) / 2)
     levelling = np.zeros((count, 4), np.float32)
     for n, stage in enumerate(levelling, 1):
