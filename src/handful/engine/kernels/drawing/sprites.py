@@ -48,7 +48,7 @@ def _drawn(
     picture = blank(shared)
     starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
-        rows, shared.height, shared.left, shared.top, sprites, low, high, starts, listed, *made_of,
+        rows, shared.height, shared.left, shared.top, sprites, starts, listed, *made_of,
         over, picture, band=BAND,
     )  # fmt: skip
     return Tile(picture, shared)
@@ -74,7 +74,8 @@ _CORNER = 1.4143
 
 class _Frame(NamedTuple):
     """How a sprite lies on its picture: its middle, the ellipse it is within (`a` x² + 2 `b` x y + `c` y² <
-    `least`) and one over its `a`, how far a px across and down is in px of its shape, and the middle of the shape."""
+    `least`) and one over its `a`, how far that reaches aside and down, how far a px across and down is in px of its shape,
+    and the middle of the shape."""
 
     x: np.float32
     y: np.float32
@@ -83,6 +84,8 @@ class _Frame(NamedTuple):
     c: np.float32
     least: np.float32
     over_a: np.float32
+    aside: np.float32
+    below: np.float32
     across: tuple[np.float32, np.float32]
     down: tuple[np.float32, np.float32]
     middle: np.float32
@@ -96,14 +99,17 @@ def _framed(sprite: NDArray[np.float32], side: int, within: np.float32) -> _Fram
     cosine, sine, long = sprite[4], sprite[5], np.float32(side)
     pace_x, pace_y = half * long / wide, half * long / tall
     a = (cosine / wide) * (cosine / wide) + (sine / tall) * (sine / tall)
+    c = (sine / wide) * (sine / wide) + (cosine / tall) * (cosine / tall)
     return _Frame(
         sprite[0],
         sprite[1],
         a,
         cosine * sine * (one / (wide * wide) - one / (tall * tall)),
-        (sine / wide) * (sine / wide) + (cosine / tall) * (cosine / tall),
+        c,
         within * within,
         one / a,
+        np.float32(within * wide * tall * math.sqrt(c)),
+        np.float32(within * wide * tall * math.sqrt(a)),
         (cosine * pace_x, -sine * pace_y),
         (sine * pace_x, cosine * pace_y),
         half * (long + one),
@@ -156,23 +162,26 @@ def _room(width: int) -> _Room:
 
 
 @compiled_along
-def _rows_at_once(low: float, high: float, width: int) -> int:
-    """How many rows of a sprite that is between two places across are one piece of it."""
-    return max(1, min(BAND, _PIECE // max(1, min(width, int(high - low) + 8))))
+def _rows_of(frame: _Frame, first: int, last: int, top: int, width: int) -> tuple[int, int, int]:
+    """From which of some rows of a picture, whose first is at `top`, up to which a sprite is, and how many of them are
+    one piece of it."""
+    upper = max(first, int(np.floor(frame.y - frame.below)) - top)
+    lower = min(last, int(np.ceil(frame.y + frame.below)) - top)
+    return upper, lower, max(1, min(BAND, _PIECE // min(width, int(2 * frame.aside) + 4)))
 
 
 @compiled_along
 def _end(top: int, count: int, left: int, width: int, frame: _Frame, room: _Room) -> None:
     """From which px of some rows up to which a sprite is, and where the first of them is on its shape."""
-    half, zero, one = np.float32(0.5), np.float32(0.0), np.float32(1.0)
+    half, zero = np.float32(0.5), np.float32(0.0)
     begins, right = np.float32(left), np.float32(width)
     for n in range(np.uint64(count)):
         dy = np.float32(np.int32(top) + np.int32(n)) + half - frame.y
         slant = dy * frame.b
         chord = slant * slant - frame.a * (dy * dy * frame.c - frame.least)
         reach = np.float32(math.sqrt(max(zero, chord)))
-        near = np.floor(frame.x - (slant + reach) * frame.over_a) - begins
-        far = np.ceil(frame.x + (reach - slant) * frame.over_a) - begins + one
+        near = np.ceil(frame.x - (slant + reach) * frame.over_a - half) - begins
+        far = np.floor(frame.x + (reach - slant) * frame.over_a + half) - begins
         first = min(max(zero, near), right)
         last = min(max(first, far), right) if chord > zero else first
         dx = first + begins + half - frame.x
@@ -260,8 +269,6 @@ def _sprite_rows(
     left: int,
     top: int,
     sprites: Sprites,
-    low: NDArray[np.float32],
-    high: NDArray[np.float32],
     starts: NDArray[np.int64],
     listed: NDArray[np.int64],
     texels: NDArray[np.float32],
@@ -286,9 +293,7 @@ def _sprite_rows(
             lx = np.float32(lit_x * sprite[4] + lit_y * sprite[5]) * strong
             ly = np.float32(lit_y * sprite[4] - lit_x * sprite[5]) * strong
             plain = one - np.float32(0.35) * sprite[11]
-            upper = max(first, int(low[k, 1]) - top)
-            lower = min(last, int(high[k, 1]) - top + 1)
-            each = _rows_at_once(low[k, 0], high[k, 0], width)
+            upper, lower, each = _rows_of(frame, first, last, top, width)
             for y in range(upper, lower, each):
                 below = min(lower, y + each)
                 count = _spread(y, below, left, top, width, frame, side, side + 1, room)
@@ -388,8 +393,6 @@ def _album_rows(
     left: int,
     top: int,
     sprites: Sprites,
-    low: NDArray[np.float32],
-    high: NDArray[np.float32],
     starts: NDArray[np.int64],
     listed: NDArray[np.int64],
     texels: NDArray[np.float32],
@@ -405,14 +408,12 @@ def _album_rows(
             sprite = sprites[k]
             level = _level(sprite, sides)
             side = sides[level]
-            # Its corners are beyond the circle that a shape is within.
-            frame = _framed(sprite, side, np.float32(_CORNER))
+            # Up to the corners of the px of nothing round it.
+            frame = _framed(sprite, side, np.float32(_CORNER + _CORNER / side))
             begins = album_starts[level] + int(sprite[6]) * (side + 2) * (side + 2)
             faint = _faint(sprite)
             red, green, blue = faint * sprite[7], faint * sprite[8], faint * sprite[9]
-            upper = max(first, int(low[k, 1]) - top)
-            lower = min(last, int(high[k, 1]) - top + 1)
-            each = _rows_at_once(low[k, 0], high[k, 0], width)
+            upper, lower, each = _rows_of(frame, first, last, top, width)
             for y in range(upper, lower, each):
                 below = min(lower, y + each)
                 count = _spread(y, below, left, top, width, frame, side, side + 2, room)
