@@ -61,6 +61,22 @@ class Albums(TestCase):
         wanted = cv2.warpAffine(coloured(), about, (64, 64), flags=cv2.INTER_LINEAR)
         self.assertLess(np.abs(found - wanted).max(), 0.06)
 
+    def test_whole_up_to_its_corners(self) -> None:
+        """Definition: straight between its px and one of nothing round it, at every px, however it is turned."""
+        album = album_of([np.ones((64, 64, 4), np.float32)])
+        for half, turn in ((30.0, 0.0), (30.0, math.pi / 4), (55.0, 0.3), (55.0, math.pi / 4)):
+            side = next(int(side) for side in album.sides if side <= 2.5 * half)
+            found = drawn(album, sprite(half=half, turn=turn, cover=1))[..., 3]
+            rows, columns = np.indices(found.shape, np.float64) + 0.5
+            dx, dy = columns + REGION.left - 90, rows + REGION.top - 90
+            across = math.cos(turn) * dx + math.sin(turn) * dy
+            down = math.cos(turn) * dy - math.sin(turn) * dx
+            # Half a square beyond the outermost px it is gone.
+            edges = [
+                np.clip(side / 2 * (1 - np.abs(way) / half) + 0.5, 0, 1) for way in (across, down)
+            ]
+            np.testing.assert_allclose(found, edges[0] * edges[1], atol=3e-3)
+
     def test_light_at_any_size(self) -> None:
         """As much as its area says, down to far below a px."""
         album = album_of([coloured()])
