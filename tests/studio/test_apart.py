@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 import time
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from multiprocessing import current_process
@@ -15,9 +16,10 @@ from unittest import mock
 
 from django.test import SimpleTestCase
 
-from handful.engine import read_recipe
+from handful.engine import everything, read_recipe
 from handful.engine.render import PlanError, Stopped
 from handful.engine.render.view import View
+from handful.studio.preview import apart
 from handful.studio.preview.apart import Apart, Away, Ended
 from handful.studio.preview.placings import Wanted
 from handful.studio.preview.service import Preview, Unplaced
@@ -44,6 +46,40 @@ class Parent(SimpleTestCase):
         cls.enterClassContext(mock.patch.dict(how, {"daemon": False}))
 
 
+class WarmingUp(SimpleTestCase):
+    def test_it_lets_others_go_first(self) -> None:
+        """It goes on between two kernels only once nobody waits; what is computed before then is another's."""
+        preview = Preview()
+        with mock.patch.object(apart, "_here", [preview]), ThreadPoolExecutor(1) as pool:
+            self.assertFalse(apart._let_others_go_first())
+            with preview._turns.turn(0):
+                self.assertTrue(preview.is_asked())
+                waits = pool.submit(apart._let_others_go_first)
+                time.sleep(0.3)
+                self.assertFalse(waits.done())
+            self.assertFalse(waits.result(5))
+            with preview._planning():
+                self.assertTrue(preview.is_asked())
+            self.assertFalse(preview.is_asked())
+
+    def test_it_asks_between_two_kernels(self) -> None:
+        """The process asks as it warms up, and what warms up is asked for each of what is in its recipes."""
+        with (
+            mock.patch.dict(os.environ),
+            mock.patch.object(apart, "compiling", return_value=None),
+            mock.patch.object(apart, "warm_up") as warming,
+            mock.patch("gc.freeze"),
+        ):
+            os.environ.pop("HANDFUL_COLD", None)
+            apart._warm_up()
+        warming.assert_called_once_with(apart._let_others_go_first)
+        may_go = mock.Mock(return_value=False)
+        few = read_recipe(small_recipe())
+        with mock.patch.object(everything, "everything", return_value=[few]):
+            everything.warm_up(may_go)
+        self.assertGreater(may_go.call_count, 2)
+
+
 class Process(Parent):
     apart: Apart
 
@@ -64,6 +100,33 @@ class Process(Parent):
         self.assertNotEqual(process, os.getpid())
         with ThreadPoolExecutor(4) as pool:
             self.assertEqual(set(pool.map(self.apart.last, [0.1] * 8)), {process})
+
+    def test_connections_are_handed_on(self) -> None:
+        """From one thread to the next, also after a refusal, and one for each of those at a time; none after its process."""
+        apart = Apart(Working)
+        self.addCleanup(apart.close)
+
+        def by_itself(call: Callable[[], object]) -> None:
+            with ThreadPoolExecutor(1) as pool:
+                pool.submit(call).result()
+
+        by_itself(apart.process)
+        running = apart._running
+        assert running is not None
+        [first] = running.idle
+        with suppress(Stopped):
+            by_itself(lambda: apart.refuse(True))
+        by_itself(apart.process)
+        self.assertEqual(running.idle, [first])
+        with ThreadPoolExecutor(3) as pool:
+            self.assertEqual(set(pool.map(apart.last, [0.3] * 6)), {apart.process()})
+        self.assertEqual(len(set(running.idle)), 3)
+        with self.assertRaises(Ended):
+            by_itself(apart.die)
+        by_itself(apart.process)
+        assert apart._running is not None
+        self.assertEqual(len(apart._running.idle), 1)
+        self.assertNotIn(apart._running.idle[0], running.idle)
 
     def test_it_gives_way(self) -> None:
         """To those who answer requests, where the processors or the memory are not enough for all."""

@@ -85,14 +85,66 @@ class Budget(TestCase):
                 mock.patch.object(service, "thread_count", return_value=2),
                 mock.patch.object(self.preview._turns, "crowd", return_value=crowd),
             ):
-                found = self.preview.look("1/bench", 1, self.recipe, _wanted(), hasty=True)
+                recipe = read_recipe(small_recipe(seed=round(100 * by_px) + crowd))
+                found = self.preview.look("1/bench", 1, recipe, _wanted(), hasty=True)
                 self.assertEqual(found.scale, scale)
                 assert found.shown is not None
                 wide = Image.open(BytesIO(found.shown.jpeg)).size[0]
                 self.assertEqual(wide, 64 * (scale or 1))
                 self.assertEqual(self.preview.picture(found.address, "1/bench", 1), found.shown)
-                whole = self.preview.look("1/bench", 1, self.recipe, _wanted())
+                whole = self.preview.look("1/bench", 1, recipe, _wanted())
                 self.assertIsNone(whole.scale)
+                again = self.preview.look("1/bench", 1, recipe, _wanted(), hasty=True)
+                self.assertEqual(again, whole, "what is known is as large as it was wanted")
+
+    def test_a_hasty_one_is_as_large_as_is_in_time_once_it_is_its_turn(self) -> None:
+        """Many may have come since it was asked for."""
+        found: list[Any] = []
+
+        def look() -> None:
+            found.append(self.preview.look("1/bench", 1, self.recipe, _wanted(), hasty=True))
+
+        turns = self.preview._turns
+        with (
+            mock.patch.object(service, "cost_of", return_value=Cost(0.1, 0.0)),
+            mock.patch.object(service, "thread_count", return_value=2),
+            mock.patch.object(turns, "_at_once", 1),
+            mock.patch.object(turns, "crowd", return_value=0) as crowd,
+        ):
+            asking = threading.Thread(target=look)
+            with turns.turn(AT_ONCE):
+                asking.start()
+                while not turns.waiting:
+                    time.sleep(0.001)
+                crowd.return_value = 19
+            asking.join()
+        self.assertEqual(found[0].scale, 1 / 2)
+
+    def test_one_who_plans_for_long_keeps_nobody(self) -> None:
+        """One plans at a time, for as long as others have patience; those who come count among those who wait."""
+        preview, going = self.preview, threading.Event()
+
+        def plans(*_: Any) -> Any:
+            going.set()
+            time.sleep(1.5)
+            raise PlanError("after long")
+
+        def ask() -> None:
+            with self.assertRaises(PlanError):
+                preview.look("2/bench", 1, read_recipe(small_recipe(seed=9)), _wanted())
+
+        with mock.patch.object(Wanted, "planned", plans):
+            asking = threading.Thread(target=ask)
+            asking.start()
+            going.wait(5)
+        self.assertEqual(preview._coming, 1)
+        begun = time.monotonic()
+        self.assertIsNotNone(preview.look("1/bench", 1, self.recipe, _wanted()).shown)
+        self.assertTrue(asking.is_alive())
+        self.assertGreater(time.monotonic() - begun, 0.2)
+        asking.join()
+        self.assertEqual(preview._coming, 0)
+        self.assertFalse(preview._planner.locked())
 
     def test_older_work_stops_for_one_that_is_only_told(self) -> None:
         with mock.patch.object(service, "BUDGET_SECONDS", 0):

@@ -11,6 +11,9 @@ from handful.engine.render import PlanError, Stopped
 class Working:
     """It tells which process it is in, and ends that."""
 
+    def is_asked(self) -> bool:
+        return False
+
     def process(self) -> int:
         return os.getpid()
 

@@ -12,14 +12,15 @@ from numpy.typing import NDArray
 from handful.engine.kinds import Kind, limits, sources, steps
 from handful.engine.named import NAMED
 from handful.engine.recipe import VERSION, Layer, Recipe, read_recipe
-from handful.engine.render import render_frame
+from handful.engine.render import Cache, evaluate, plan
 from handful.engine.render.view import View, as_jpeg, shown, warnings_of
 
 
-def warm_up() -> None:
-    """Load every kernel from the on-disk cache, or compile it into that, so that nobody waits for it."""
+def warm_up(should_stop: Callable[[], bool] = lambda: False) -> None:
+    """Load every kernel from the on-disk cache, or compile it into that, so that nobody waits for it. Asked between two
+    kernels or so, `should_stop` may let others go first."""
     for recipe in everything():
-        picture = _seen(recipe)
+        picture = _seen(recipe, should_stop)
     for view in (View(clipping=True), View(channel="offsets")):
         as_jpeg(shown(picture, view))
     warnings_of(picture, 0)
@@ -51,8 +52,8 @@ def _unseen(recipe: Recipe, layer: Layer) -> list[Layer]:
     ]
 
 
-def _seen(recipe: Recipe) -> NDArray[np.float32]:
-    return render_frame(recipe, recipe.canvas.first, 0.5)
+def _seen(recipe: Recipe, should_stop: Callable[[], bool] = lambda: False) -> NDArray[np.float32]:
+    return evaluate(plan(recipe, recipe.canvas.first, 0.5), Cache(0), should_stop).pixels
 
 
 def everything() -> tuple[Recipe, Recipe]:

@@ -140,6 +140,42 @@ class Lit(TestCase):
         self.assertGreater(float(kept[2:6, 5:16].min()), 0.95)
         self.assertGreater(float(kept[26:36, 5:16].min()), 0.95)
 
+    def test_gloss_and_sheen(self) -> None:
+        """Blinn, "Models of light reflection for computer synthesized pictures", SIGGRAPH 1977: the cosine between a
+        normal and the middle between light and eye, to a power. Sheen by what it is said to be: the fourth power of one less
+        the cosine to the eye, three tenths of it where no light falls. On a sheet that leans."""
+        lean, turn = math.radians(35), math.radians(50)
+        places = sheet(apart=4)
+        places[..., 2] = -math.tan(lean) * places[..., 0]
+        way = np.array([math.sin(turn), 0.0, math.cos(turn)])
+        how = FAR._replace(light=tuple(way * 1e7), gloss=0.8, narrow=12.0)
+        normal = np.array([math.sin(lean), 0.0, math.cos(lean)])
+        half = way + np.array([0.0, 0.0, 1.0])
+        half /= np.linalg.norm(half)
+        np.testing.assert_allclose(
+            shades_of(places, how)[..., 1], 0.8 * (normal @ half) ** 12, rtol=1e-3
+        )
+        sheen = shades_of(places, how._replace(gloss=0.0, sheen=0.5))
+        wanted = 0.5 * (1 - math.cos(lean)) ** 4 * (0.3 + 0.7 * float(normal @ way))
+        np.testing.assert_allclose(sheen[..., 1], wanted, rtol=1e-3)
+        self.assertEqual(float(shades_of(places, how)[..., 3].max()), 0, "none of it behind")
+
+    def test_as_dark_as_a_fold_is_deep(self) -> None:
+        """Below the mean of what is about it (OpenCV's), in parts of how wide that mean is."""
+        places = sheet(rows=61, columns=61, apart=3)
+        places[..., 2] = 2 * np.cos(places[..., 0] / 10)
+        wide = 61 / 26
+        mean = cv2.GaussianBlur(places, (0, 0), wide, borderType=cv2.BORDER_REFLECT)
+        down, across = np.gradient(places, axis=0), np.gradient(places, axis=1)
+        normals = np.cross(across, down)
+        normals /= np.linalg.norm(normals, axis=2)[..., None]
+        steps = np.linalg.norm(np.diff(places[0], axis=0), axis=1).mean()
+        deep = ((mean - places) * normals).sum(axis=2) / (0.9 * wide * steps)
+        shades = shades_of(places, FAR._replace(around=1.0, creases=1.0))
+        self.assertLess(float(np.abs(deep).max()), 1, "nowhere as dark as it can be")
+        np.testing.assert_allclose(shades[..., 0], 1 - np.maximum(0, deep), atol=1e-4)
+        np.testing.assert_allclose(shades[..., 2], 1 - np.maximum(0, -deep), atol=1e-4)
+
     def test_deep_in_a_fold(self) -> None:
         """Valleys are darker than ridges, on the back the other way round."""
         places = sheet(rows=61, columns=61, apart=3)

@@ -72,6 +72,16 @@ class Fields(TestCase):
                 exact = octaves((x + 0.5) / cell, (y + 0.5) / cell, 0.3, *KEY, 3, 0.5)
                 np.testing.assert_allclose(field[y, x], exact, atol=0.02)
 
+    def test_fine_grid_is_the_noise(self) -> None:
+        """Where every px is a sample, along whole cells and of many cells in a px: the noise place by place."""
+        for cell in (20.0, 3.0, 0.3):
+            field = _field(-70, 31, width=90, height=3, cell=cell, shift=(3.3, -5.0), phase=-1.7)
+            exact = [
+                [octaves((x - 72.8) / cell, (y + 36.5) / cell, -1.7, *KEY, 3, 0.5) for x in range(90)]
+                for y in range(3)
+            ]  # fmt: skip
+            np.testing.assert_allclose(field, exact, atol=1e-5)
+
     def test_belongs_to_the_canvas(self) -> None:
         """Another region shows the same field to the bit."""
         whole, part = _field(), _field(70, 40, width=100, height=90)

@@ -8,7 +8,7 @@ import numpy as np
 from scipy.optimize import brentq
 from scipy.spatial.distance import cdist
 
-from handful.engine.kernels.forms.sheet import Sheet, facing, hang
+from handful.engine.kernels.forms.sheet import WHOLE, Sheet, facing, hang
 
 G = 900.0
 PLAIN = Sheet(
@@ -27,6 +27,7 @@ class Hung:
             self.free[place] = 0
         self.sheet = PLAIN._replace(**{name: float(value) for name, value in more.items()})
         self.seconds = 0.0
+        self.left = WHOLE
 
     def go(
         self, seconds: float, lasts: float = 0.002, moves: tuple[float, float] = (0, 0)
@@ -35,7 +36,7 @@ class Hung:
         driven = np.zeros_like(self.places)
         driven[..., :2] = moves
         hang(
-            self.places, self.speeds, self.free, driven, self.sheet, self.seconds,
+            self.places, self.speeds, self.free, self.left, driven, self.sheet, self.seconds,
             lasts, steps, 1, 2,
         )  # fmt: skip
         self.seconds += seconds

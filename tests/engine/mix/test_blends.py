@@ -248,6 +248,25 @@ class Bright(TestCase):
             got = blended(pictures[0], pictures[1], blend, 0.5)
             np.testing.assert_allclose(got, half, atol=1e-6, err_msg=blend)
 
+    def test_one_with_nothing_below_it(self) -> None:
+        """As much of it as is said, with a cover of 1 at most, by itself and below others; whole it is what it was."""
+        region = Region(0, 0, 40, 70)
+        pixels = np.random.default_rng(3).random((70, 40, 4), np.float32) * np.float32(0.9)
+        bright = pixels * np.float32(1.5)
+        none = Tile(np.zeros_like(pixels), region)
+        for blend in ("normal", "add"):
+            for picture, opacity in ((pixels, 1.0), (pixels, 0.4), (bright, 1.0), (bright, 0.4)):
+                wanted = picture * np.float32(opacity)
+                wanted[..., 3] = np.minimum(1, wanted[..., 3])
+                part = Part(Tile(picture, region), blend, opacity)
+                for parts in ([part], [part, Part(none, "add")]):
+                    found = mixed(parts, region)
+                    np.testing.assert_array_equal(found.within(region), wanted)
+        self.assertIs(mixed([Part(Tile(pixels, region), "normal")], region).pixels.base, pixels)
+        for name in ("out", "in"):
+            alone = mixed([Part(Tile(pixels, region), name)], region).within(region)
+            self.assertEqual(alone.any(), name == "out")
+
     def test_opacity(self) -> None:
         """At no opacity nothing changes, whatever the blend."""
         random = np.random.default_rng(6)

@@ -15,12 +15,23 @@ from tests.engine.counted import Counted
 from tests.engine.recipes import small
 
 
+def _path(name: str, *places: tuple[int, int], closed: bool = False) -> dict[str, Any]:
+    return {"name": name, "closed": closed, "vertices": [{"at": at} for at in places]}
+
+
+PATHS = [
+    _path("rip", (150, 150), (170, 10)),
+    _path("level", (60, 81), (260, 81)),
+    _path("round", (130, 50), (190, 50), (190, 110), (130, 110), closed=True),
+]
+
+
 def recipe(*more: dict[str, Any], **settings: Any) -> Recipe:
     source = {
         "kind": "cloth", "at": [160, 20], "width": 150, "height": 120, "preroll": 0.4, "detail": 20,
         "steps_a_frame": 6, **settings,
     }  # fmt: skip
-    return small({"id": "c", "name": "C", "source": source}, *more)
+    return small({"id": "c", "name": "C", "source": source}, *more, paths=PATHS)
 
 
 PRINT = {
@@ -57,6 +68,8 @@ class Memory(TestCase):
             "wet": 20,
             "weave": 20,
             "threads": 20,
+            "torn_along": "rip",
+            "torn": 60,
         }
         with Counted(Cloth) as first:
             before = render_frame(recipe(**base), 8, 1.0, cache)
@@ -85,7 +98,7 @@ class Memory(TestCase):
         for known in Cloth.settings:
             if known.look or known.name in ("floor", "ball_at", "ball_far", "apart"):
                 continue
-            value = {"at": [150, 30], "held": "its upper corners", "lies": "lying", "gathered": 20, "preroll": 1, "detail": 30, "folds": 4, "ball": 40, "pegs": [{"at": [150, 90]}]}.get(known.name)  # fmt: skip
+            value = {"at": [150, 30], "held": "its upper corners", "lies": "lying", "gathered": 20, "preroll": 1, "detail": 30, "folds": 4, "ball": 40, "pegs": [{"at": [150, 90]}], "torn_along": "level"}.get(known.name)  # fmt: skip
             if value is None:
                 value = known.usual[1] if known.usual else 77
             beside: dict[str, dict[str, Any]] = {
@@ -171,6 +184,32 @@ class Hangs(TestCase):
             np.testing.assert_allclose(state[0][-1, -1], (250, 160, 0), atol=1e-6)
             self.assertLess(float(state[0][-1, :, 1].max()), 240)
         np.testing.assert_array_equal(render_frame(made, 11, 1.0, cache), render_frame(made, 11))
+
+    def test_it_tears_along_a_path(self) -> None:
+        """What a path cuts off falls out of the picture, what it goes round leaves a hole, and what is half torn hangs;
+        with its passes."""
+
+        calm: dict[str, Any] = {"wind": 0, "blows": 0, "gusts": 0, "preroll": 0, "lens": 50_000}
+
+        def torn(frame: int, path: str, **more: Any) -> Any:
+            return render_frame(recipe(**calm, torn_along=path, frayed=0, **more), frame)
+
+        whole = torn(40, "level", torn=0)[..., 3]
+        np.testing.assert_array_equal(whole, render_frame(recipe(**calm), 40)[..., 3])
+        off = torn(40, "level", torn=100)[..., 3]
+        self.assertEqual(float(off[90:].max()), 0)
+        np.testing.assert_allclose(off[24:74, 90:230], 1, atol=1e-6)
+        half = torn(40, "level", torn=50)[..., 3]
+        self.assertGreater(float(half[100:135, 190:230].min()), 0.9)
+        hole = torn(40, "round", torn=100)[..., 3]
+        self.assertEqual(float(hole[56:104, 136:184].max()), 0)
+        self.assertGreater(float(hole[56:104, 92:124].min()), 0.9)
+        falls = torn(6, "level", torn=100, weight=20_000, shows="its motion")
+        wanted = 9.81 * 60 * 5 / 25 / 25
+        self.assertAlmostEqual(float(falls[120, 160, 1]), wanted, delta=0.06 * wanted)
+        self.assertAlmostEqual(float(falls[50, 160, 1]), 0, delta=0.1 * wanted)
+        where = torn(1, "level", torn=100, shows="its coordinates")
+        np.testing.assert_allclose(where[120, 100, :2], (0.1, 0.833), atol=0.02)
 
     def test_a_print(self) -> None:
         """The left half of the canvas's picture is on the left half of the sheet."""

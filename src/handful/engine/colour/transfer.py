@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -60,6 +61,7 @@ def is_hex(text: object) -> bool:
     return isinstance(text, str) and _HEX.fullmatch(text) is not None
 
 
+@lru_cache(maxsize=4096)
 def colour_from_hex(text: str) -> Colour:
     """Linear light from `#rrggbb`. Raises `ValueError` on anything else."""
     if not is_hex(text):

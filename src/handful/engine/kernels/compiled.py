@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from functools import lru_cache
 from itertools import count
@@ -88,8 +88,8 @@ def thread_count() -> int:
 
 
 def even_share(rows: int) -> int:
-    """Rows for each thread: all are as much work."""
-    return -(-rows // thread_count())
+    """Rows of a band where all are as much work: two bands for each thread, as one core may be slower than another."""
+    return -(-rows // (2 * thread_count()))
 
 
 @lru_cache(maxsize=1)
@@ -104,6 +104,9 @@ def in_bands(
 
     Each row is computed by exactly one call and no row reads what another writes, so the
     result does not depend on the number of threads. `band` fixes how many rows a call gets.
+
+    Whoever calls works too, and threads that have not begun by the end are not waited for: little work is soon done
+    however many others have some.
     """
     threads = thread_count()
     if band is None:
@@ -112,9 +115,18 @@ def in_bands(
         for y in range(0, rows, max(1, band)):
             kernel(y, min(rows, y + band), *arguments)
         return
-    pool = _pool(threads)
-    waiting = [
-        pool.submit(kernel, y, min(rows, y + band), *arguments) for y in range(0, rows, band)
-    ]
-    for part in waiting:
-        part.result()
+    starts = iter(range(0, rows, band))
+
+    def work() -> None:
+        for y in starts:
+            kernel(y, min(rows, y + band), *arguments)
+
+    pool = _pool(threads - 1)
+    helpers = [pool.submit(work) for _ in range(min(threads, -(-rows // band)) - 1)]
+    try:
+        work()
+    finally:
+        late = [helper for helper in helpers if not helper.cancel()]
+        wait(late)
+    for helper in late:
+        helper.result()

@@ -26,6 +26,7 @@ from functools import reduce
 from typing import Any, Literal, NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import as_light, as_seen
 from handful.engine.kernels.compiled import NEAR_ROWS, compiled, in_bands
@@ -89,7 +90,6 @@ def mixed(parts: Sequence[Part], region: Region) -> Tile:
     """
     parts = [part for part in parts if part.opacity > 0]
     region = reduce(Region.around, (part.tile.region.meet(region) for part in parts), _NOWHERE)
-    result = np.empty((region.height, region.width, 4), np.float32)
     jobs = []
     for tile, blend, opacity, space in parts:
         shared = region if blend in _CLEARING else tile.region.meet(region)
@@ -97,8 +97,17 @@ def mixed(parts: Sequence[Part], region: Region) -> Tile:
             place = (shared.top - region.top, shared.left - region.left)
             jobs.append((tile.within(shared), *place, blend, opacity, space))
 
+    # The lowest one mostly covers all, and there is nothing below it.
+    lowest = jobs.pop(0) if jobs and _lies_plainly_on(region, *jobs[0]) else None
+    if lowest is not None and not jobs and _is_as_mixed(lowest[0], lowest[4]):
+        return Tile(lowest[0], region)
+    result = np.empty((region.height, region.width, 4), np.float32)
+
     def mix_rows(first: int, last: int) -> None:
-        result[first:last] = 0
+        if lowest is None:
+            result[first:last] = 0
+        else:
+            _begin(first, last, result, lowest[0], lowest[4])
         for picture, top, left, name, opacity, space in jobs:
             if name in _further:
                 rows = picture[max(0, first - top) : max(0, last - top)]
@@ -122,9 +131,48 @@ def mixed(parts: Sequence[Part], region: Region) -> Tile:
     return Tile(result, region)
 
 
+def _lies_plainly_on(
+    region: Region, picture: Picture, top: int, left: int, name: str, opacity: float, space: str
+) -> bool:
+    """Whether a picture covers a whole region and only adds to what is below, or lies over it."""
+    is_whole = (top, left, *picture.shape[:2]) == (0, 0, region.height, region.width)
+    return is_whole and space != "seen" and name in (_COMPILED[_NORMAL], _COMPILED[_ADD])
+
+
+def _is_as_mixed(picture: Picture, opacity: float) -> bool:
+    """Whether a picture with nothing below it is what it would be mixed to."""
+    if opacity != 1 or not picture.flags.c_contiguous:
+        return False
+    most = np.empty(len(picture), np.float32)
+    in_bands(_find_most, len(picture), picture, most)
+    return bool(most.max(initial=0) <= 1)
+
+
 _SEEN = (table_of(as_seen), table_of(as_light))
 _AS_LIGHT = (np.zeros(0, np.float32), np.zeros(0, np.float32))
 """Tables that turn light into what blends act on, and back; empty where that is light itself."""
+
+
+@compiled
+def _find_most(first: int, last: int, picture: Picture, most: NDArray[np.float32]) -> None:
+    """The most cover on each row."""
+    for y in range(first, last):
+        row, found = picture[y], np.float32(0.0)
+        for x in range(row.shape[0]):
+            found = max(found, row[x, 3])
+        most[y] = found
+
+
+@compiled
+def _begin(first: int, last: int, result: Picture, above: Picture, amount: float) -> None:
+    """A picture with nothing below it."""
+    part, one = np.float32(amount), np.float32(1.0)
+    for y in range(first, last):
+        row, line = above[y], result[y]
+        for x in range(row.shape[0]):
+            for c in range(4):
+                line[x, c] = row[x, c] * part
+            line[x, 3] = min(one, line[x, 3])
 
 
 @compiled

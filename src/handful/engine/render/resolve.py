@@ -286,6 +286,8 @@ class Resolver:
 
     def plain_value(self, setting: Setting, written: Any, around: Surroundings) -> Any:
         """The plain value of a setting as written, with random numbers of its own in what is around."""
+        if setting.type == "number" and isinstance(written, int | float):
+            return _held(setting, written)  # what stands still looks at nothing around it
         own = around._replace(seeds=(*around.seeds, setting.name))
         return self._value(setting, written, own)
 
@@ -293,9 +295,7 @@ class Resolver:
         """The plain value of a setting, within its bounds."""
         match setting.type:
             case "number":
-                assert setting.least is not None and setting.most is not None
-                value = float(self._turning(written, around, setting.unit not in _JUMPS))
-                return min(float(setting.most), max(float(setting.least), value))
+                return _held(setting, self._turning(written, around, setting.unit not in _JUMPS))
             case "colour":
                 return _colour(self._turning(written, around))
             case "point":
@@ -365,6 +365,12 @@ class Resolver:
         begins = self.recipe.canvas.first
         moment = self.recipe.moment(frame)
         return Surroundings(moment, self, frame, seeds=seeds, begins=begins, back=back)
+
+
+def _held(setting: Setting, value: float) -> float:
+    """A number within the bounds of its setting."""
+    assert setting.least is not None and setting.most is not None
+    return min(float(setting.most), max(float(setting.least), float(value)))
 
 
 _JUMPS = frozenset({"changes", "levels"})

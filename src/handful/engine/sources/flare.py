@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.chance.hash import uniform
+from handful.engine.kernels.chance.hash import uniform, uniforms
 from handful.engine.kernels.chance.purposes import (
     GHOST_PLACE,
     GHOST_SIZE,
@@ -250,19 +250,16 @@ class Flare(Source):
         key = at.key("dirt", self.seed)
         width, height = (size / at.scale for size in (at.canvas.width, at.canvas.height))
         columns, rows = max(1, round(width / _SPOT_EVERY)), max(1, round(height / _SPOT_EVERY))
-        places, lights = [], []
-        for i in range(columns * rows):
-            x, y, size, shine = (uniform(*key, i, purpose) for purpose in _OF_SPOTS)
-            place = np.array(
-                [(i % columns + x) * width / columns, (i // columns + y) * height / rows]
-            )
-            away = float(np.hypot(*(place - self.at))) / (2.5 * self.halo)
-            level = shine**3 / (1 + away * away) ** 2
-            if level < _FAINT:
-                continue
-            places.append([*(place * at.scale), (5 + 26 * size**3) * at.scale])
-            lights.append(light_of(self.colour, lit + self.dirt) * np.float32(level))
-        return _as_ghosts(places, lights)
+        spots = np.arange(columns * rows)
+        x, y, size, shine = (uniforms(*key, len(spots), purpose) for purpose in _OF_SPOTS)
+        across = (spots % columns + x) * width / columns
+        down = (spots // columns + y) * height / rows
+        away = np.hypot(across - self.at[0], down - self.at[1]) / (2.5 * self.halo)
+        level = shine**3 / (1 + away * away) ** 2
+        seen = level >= _FAINT
+        places = np.column_stack([across, down, 5 + 26 * size**3])[seen] * at.scale
+        lights = light_of(self.colour, lit + self.dirt) * level[seen, None]
+        return Ghosts(places.astype(np.float32), lights.astype(np.float32))
 
 
 _NONE = -20.0

@@ -10,11 +10,13 @@ from __future__ import annotations
 import ctypes
 import gc
 import os
+import sys
 import time
 from collections.abc import Callable
 from contextlib import suppress
 from functools import partial
 from multiprocessing import get_context, parent_process
+from multiprocessing.connection import Connection
 from multiprocessing.managers import BaseManager
 from pathlib import Path
 from threading import Lock, Thread
@@ -36,9 +38,17 @@ _M_ARENA_MAX, _ARENAS = -8, 2
 and by itself there are eight for each processor."""
 
 _LOOKED_AFTER_EVERY = 2.0
+_LOOKED_AGAIN_AFTER = 0.1
 _NICER = 10
+_SWITCHED_AFTER = 0.0005
+"""Seconds after which a thread that has done some of a kernel gets the interpreter from one that plans."""
+
 _ENDED_FIRST = 500
 """How much sooner than others the system ends this process where memory runs out."""
+
+
+_BROKEN_OFF = (EOFError, ConnectionError, MemoryError)
+"""What a call may end with before its answer has come whole."""
 
 
 class Away(Refusal):
@@ -68,10 +78,28 @@ class _Manager(BaseManager):
 
 
 class _Running(NamedTuple):
-    """A process, and what stands here for the object in it."""
+    """A process, what stands here for the object in it, and connections to it that nobody uses at the moment."""
 
     manager: BaseManager
     proxy: Any
+    idle: list[Connection]
+
+    def call(self, name: str, arguments: tuple[Any, ...], named: dict[str, Any]) -> Any:
+        """What a method gives there. Every request has a thread of its own, and a proxy makes a connection for each, which
+        takes longer than many a call: so it is handed on."""
+        own = self.proxy._tls
+        with suppress(IndexError):
+            own.connection = self.idle.pop()
+        is_sound = True
+        try:
+            return self.proxy._callmethod(name, arguments, named)
+        except BaseException as error:
+            is_sound = isinstance(error, Exception) and not isinstance(error, _BROKEN_OFF)
+            raise
+        finally:
+            link = own.__dict__.pop("connection", None)
+            if is_sound and link is not None:
+                self.idle.append(link)
 
 
 class Apart:
@@ -79,7 +107,7 @@ class Apart:
 
     def __init__(self, made: type) -> None:
         self._made = made.__name__
-        _Manager.register(self._made, made)
+        _Manager.register(self._made, partial(_made_here, made))
         self._lock = Lock()
         self._running: _Running | None = None
         self._is_closed = False
@@ -94,7 +122,7 @@ class Apart:
         for _ in range(2):
             running = self._begun()
             try:
-                return running.proxy._callmethod(name, arguments, named)
+                return running.call(name, arguments, named)
             except (EOFError, ConnectionError):
                 self._drop(running)
         raise Ended
@@ -109,7 +137,7 @@ class Apart:
                     manager.start(_begin)
                 except EOFError as error:
                     raise Away from error
-                self._running = _Running(manager, getattr(manager, self._made)())
+                self._running = _Running(manager, getattr(manager, self._made)(), [])
             return self._running
 
     def _drop(self, ended: _Running) -> None:
@@ -133,6 +161,7 @@ def _begin() -> None:
     hold_memory()
     ctypes.CDLL(None).mallopt(_M_ARENA_MAX, _ARENAS)
     os.nice(_NICER)
+    sys.setswitchinterval(_SWITCHED_AFTER)
     with suppress(OSError):
         Path("/proc/self/oom_score_adj").write_text(str(_ENDED_FIRST))
     for work in (_end_with_the_server, _give_back, _warm_up):
@@ -161,9 +190,25 @@ def _warm_up() -> None:
         return
     while compiling() is not None:
         time.sleep(1)
-    warm_up()
+    warm_up(_let_others_go_first)
     gc.collect()
     gc.freeze()  # what is loaded stays: no later collection goes through it
+
+
+_here: list[Any] = []
+"""What has been made in this process for those who ask."""
+
+
+def _made_here(made: type) -> Any:
+    _here.append(made())
+    return _here[-1]
+
+
+def _let_others_go_first() -> bool:
+    """Nothing stops, but goes on only while nobody waits for anything of this process."""
+    while any(each.is_asked() for each in _here):
+        time.sleep(_LOOKED_AGAIN_AFTER)
+    return False
 
 
 _apart = Apart(Preview)

@@ -11,7 +11,8 @@ from __future__ import annotations
 import math
 import time
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from functools import lru_cache, partial
 from hashlib import blake2b
 from threading import Lock
@@ -156,6 +157,8 @@ class Preview:
         self._waiting: OrderedDict[str, tuple[Placed, Planned]] = OrderedDict()
         self._lock = Lock()
         self._turns = Turns(at_once=thread_count())
+        self._planner = Lock()
+        self._coming = 0
 
     def place(self, bench: str, order: int, recipe: Recipe, pictures: list[Wanted]) -> list[str]:
         """The addresses of pictures, for the person whose bench it is. `order` counts up within a bench, which
@@ -182,45 +185,90 @@ class Preview:
         looks again gets farther. Of one that is likely to take too long only that is told, unless it is wanted `whole`.
         A `hasty` one is smaller where many wait for theirs.
         """
-        placed = Placed(recipe, want)
+        placed, whose = Placed(recipe, want), _owner(bench)
         with self._lock:
+            _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             waited, planned = self._waiting.pop(bench, (None, None))
         # One who looks again goes on with what was planned: a long past takes long to plan.
         if planned is None or waited != placed:
-            planned = want.planned(recipe)
+            with self._planning():
+                planned = want.planned(recipe)
+        address = _address(planned, want)
+        if (shown := self._known(address)) is not None:
+            self._place_one(bench, address, placed)
+            return Looked(address, shown)
         cost = Cost(0.0, 0.0) if whole else cost_of(planned.nodes(), self._cache)
         if cost.at(1) > BUDGET_SECONDS:
-            with self._lock:
-                _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
             scale = max(LEAST_SCALE, want.scale / _times_smaller(cost))
             return Looked("", None, seconds=cost.at(1), scale=scale)
-        smaller = self._for_a_hand(want, cost) if hasty else want
-        if smaller.scale < want.scale:
-            placed, planned = Placed(recipe, smaller), smaller.planned(recipe)
-        address = _address(planned, smaller)
-        with self._lock:
-            _keep(self._newest, bench, max(order, self._newest.get(bench, 0)), MOST_BENCHES)
-            self._placed.put(bench, (_owner(bench), address), placed)
+        is_past = partial(self._is_past, bench, order)
+        work = partial(self._looked, bench, placed, planned, cost if hasty else None)
+        return self._in_turn(AT_ONCE, whose, is_past, work)
+
+    def _looked(
+        self,
+        bench: str,
+        placed: Placed,
+        planned: Planned,
+        cost: Cost | None,
+        should_stop: Callable[[], bool],
+    ) -> Looked:
+        """What a bench sees when it is its turn; where a hasty picture's cost is told, as large as is in time for those
+        who wait by then."""
+        if should_stop():
+            raise Stopped
+        scale = None
+        if cost is not None:
+            smaller = self._for_a_hand(placed.wanted, cost)
+            if smaller.scale < placed.wanted.scale:
+                scale = smaller.scale
+                placed, planned = Placed(placed.recipe, smaller), smaller.planned(placed.recipe)
+        address = _address(planned, placed.wanted)
+        self._place_one(bench, address, placed)
+        if (shown := self._known(address)) is not None:
+            return Looked(address, shown, scale=scale)
         patience = _Patience(remembered(planned.picture, self._cache, placed.wanted.frame))
         try:
-            shown = self._shown(address, placed, bench, order, AT_ONCE, planned, patience)
+            shown = self._computed(placed, planned, lambda: should_stop() or patience())
         except Stopped:
-            if self._is_past(bench, order):
+            if should_stop():
                 raise
             with self._lock:
                 _keep(self._waiting, bench, (placed, planned), MOST_WAITING)
-            return self._standing_in(placed, planned, bench, order)
-        return Looked(address, shown, scale=smaller.scale if smaller.scale < want.scale else None)
+            return self._standing_in(placed, planned, should_stop)
+        self._know(address, shown)
+        return Looked(address, shown, scale=scale)
+
+    @contextmanager
+    def _planning(self) -> Iterator[None]:
+        """One plans at a time, as that keeps the interpreter to itself; but nobody waits long for one who plans much."""
+        with self._lock:
+            self._coming += 1
+        is_alone = self._planner.acquire(timeout=PATIENCE_SECONDS)
+        try:
+            yield
+        finally:
+            if is_alone:
+                self._planner.release()
+            with self._lock:
+                self._coming -= 1
+
+    def _place_one(self, bench: str, address: str, placed: Placed) -> None:
+        with self._lock:
+            self._placed.put(bench, (_owner(bench), address), placed)
 
     def _for_a_hand(self, want: Wanted, cost: Cost) -> Wanted:
         """The same as large as is likely to be there in time, if all that wait cost as much."""
-        share = HASTY_SECONDS * thread_count() / (1 + self._turns.crowd(AT_ONCE))
+        crowd = self._turns.crowd(AT_ONCE) + self._coming
+        share = HASTY_SECONDS * thread_count() / (1 + crowd)
         for times in (1, *_SMALLER):
             if cost.at(times) <= share or want.scale / times < SMALLEST:
                 break
         return want._replace(scale=max(want.scale / times, min(want.scale, SMALLEST)))
 
-    def _standing_in(self, placed: Placed, planned: Planned, bench: str, order: int) -> Looked:
+    def _standing_in(
+        self, placed: Placed, planned: Planned, should_stop: Callable[[], bool]
+    ) -> Looked:
         """The picture as it is of the last states that are known, or none; and how far they have come."""
         come = remembered(planned.picture, self._cache, placed.wanted.frame)
         share = come.known / max(1, come.states)
@@ -228,9 +276,7 @@ class Preview:
         if found is None:
             return Looked("", None, None, share)
         cache, frame = found
-        work = partial(self._computed, placed, planned, cache=cache)
-        shown = self._in_turn(AT_ONCE, _owner(bench), partial(self._is_past, bench, order), work)
-        return Looked("", shown, frame, share)
+        return Looked("", self._computed(placed, planned, should_stop, cache), frame, share)
 
     def _is_past(self, bench: str, order: int) -> bool:
         return self._newest.get(bench, 0) > order
@@ -247,39 +293,29 @@ class Preview:
             placed = self._placed.get((_owner(bench), address))
         if placed is None:
             raise Unplaced(address)
-        return self._shown(address, placed, bench, order, rank)
+        if (shown := self._known(address)) is not None:
+            return shown
+        is_past = partial(self._is_past, bench, order)
+        work = partial(self._computed, placed, None)
+        shown = self._in_turn(rank, _owner(bench), is_past, work)
+        self._know(address, shown)
+        return shown
 
-    def _shown(
-        self,
-        address: str,
-        placed: Placed,
-        bench: str,
-        order: int,
-        rank: int,
-        planned: Planned | None = None,
-        is_enough: Callable[[], bool] = lambda: False,
-    ) -> Shown:
-        """The picture at an address, computed unless it is known. Raises `Stopped` once it is not wanted any
-        more, or is enough for now."""
+    def _known(self, address: str) -> Shown | None:
+        """The picture at an address, if it is kept."""
         with self._lock:
-            known = self._encoded.get(address)
-            if known is not None:
+            if address in self._encoded:
                 self._encoded.move_to_end(address)
-                return known
+            return self._encoded.get(address)
 
-        def is_past() -> bool:
-            return self._is_past(bench, order) or is_enough()
-
-        encoded = self._in_turn(
-            rank, _owner(bench), is_past, partial(self._computed, placed, planned)
-        )
+    def _know(self, address: str, shown: Shown) -> None:
+        """Keep a picture at its address; those not asked for longest go."""
         with self._lock:
             if address not in self._encoded:
-                self._encoded[address] = encoded
-                self._encoded_bytes += len(encoded.jpeg)
+                self._encoded[address] = shown
+                self._encoded_bytes += len(shown.jpeg)
             while self._encoded_bytes > MOST_PICTURE_BYTES:
                 self._encoded_bytes -= len(self._encoded.popitem(last=False)[1].jpeg)
-        return encoded
 
     def _in_turn(
         self,
@@ -343,6 +379,10 @@ class Preview:
     ) -> tuple[dict[str, Any], list[str]]:
         """A recipe with what a file's text holds: read here, as whatever it is takes no time and memory of the server."""
         return brought_in(recipe, text, name)
+
+    def is_asked(self) -> bool:
+        """Whether anybody waits for a picture."""
+        return self._coming > 0 or self._turns.are_wanted()
 
     def holds(self) -> Holds:
         """What this process holds in memory."""

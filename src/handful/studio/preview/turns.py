@@ -61,6 +61,10 @@ class Turns:
         finally:
             turn.end()
 
+    def are_wanted(self) -> bool:
+        """Whether anybody waits for a turn, or holds one."""
+        return bool(self.waiting or self._holders)
+
     def crowd(self, rank: int) -> int:
         """How many wait that are wanted as much as that, or more."""
         with self._changed:

@@ -11,6 +11,7 @@ from hashlib import blake2b
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled
 from handful.engine.kernels.easing import smooth
@@ -67,6 +68,15 @@ def philox(
 def uniform(k0: Word, k1: Word, index: int, purpose: int) -> float:
     """A number in [0, 1) for an index; `purpose` keeps several uses of one key apart."""
     return float(philox(index, purpose, 0, 1, k0, k1)[0]) * _UNIT
+
+
+@compiled
+def uniforms(k0: Word, k1: Word, count: int, purpose: int) -> NDArray[np.float64]:
+    """The numbers `(count,)` of the first indices."""
+    numbers = np.empty(count)
+    for i in range(count):
+        numbers[i] = uniform(k0, k1, i, purpose)
+    return numbers
 
 
 @compiled

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import math
-from typing import Any, NamedTuple
+from functools import reduce
+from typing import NamedTuple
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from handful.engine.kernels.compiled import compiled_along, compiled_in, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, compiled_in, in_bands
 from handful.engine.kernels.drawing.bands import BAND, by_band, touched
+from handful.engine.kernels.forms.sheet import facing
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Field = NDArray[np.float32]
@@ -48,6 +50,21 @@ class Stuff(NamedTuple):
     down: float
 
 
+class Rent(NamedTuple):
+    """Where a sheet is torn, which comes once for each side of the tear, `rows` rows of it below one another. Of each point
+    `(R, C, 2)`: how far on its own side of the tear it is, and how far the tear has gone on from it, in px. Threads stand out
+    by up to `frayed` px, each by its own part of it `(2, N)`: those across and those down."""
+
+    rows: int
+    edges: Field
+    frayed: np.float32
+    threads: Field
+
+
+WHOLE = Rent(0, np.empty((0, 0, 2), np.float32), np.float32(0), np.empty((2, 0), np.float32))
+"""Of a sheet that is not torn."""
+
+
 def finer(places: Field) -> Field:
     """A sheet `(R, C, 3)` with points between its points, on smooth curves through them (Dyn, Levin and
     Gregory, "A 4-point interpolatory subdivision scheme", CAGD 1987)."""
@@ -66,92 +83,144 @@ def finer(places: Field) -> Field:
 
 def normals_of(places: Field) -> Field:
     """How a sheet `(R, C, 3)` faces at each of its points, towards the eye if it hangs flat."""
-    down, across = np.gradient(places, axis=0), np.gradient(places, axis=1)
-    normals = np.cross(across, down)
-    return _unit(normals, 1e-12)
+    normals = np.empty(places.shape, np.float32)
+    in_bands(_face_rows, len(places), places, normals)
+    return normals
 
 
-def _unit(vectors: NDArray[np.floating[Any]], least: float) -> Field:
-    """Vectors `(R, C, 3)` of length 1 along some others, none of which counts as shorter than a least."""
-    long = np.sqrt(np.einsum("rca,rca->rc", vectors, vectors))
-    unit: Field = (vectors / np.maximum(long, least)[..., None]).astype(np.float32, copy=False)
-    return unit
+@compiled
+def _face_rows(first: int, last: int, places: Field, normals: Field) -> None:
+    for r in range(first, last):
+        for c in range(places.shape[1]):
+            normals[r, c, 0], normals[r, c, 1], normals[r, c, 2] = facing(places, r, c)
 
 
 def shades_of(places: Field, how: Lighting) -> Field:
     """How bright each point of a sheet `(R, C, 3)` is: light that takes its colour, and light that does not,
     in front, and the same behind, `(R, C, 4)`."""
     normals = normals_of(places)
-    way = np.array(how.light, np.float32) - places
-    way = _unit(way, 1e-6)
-    towards = np.einsum("rca,rca->rc", normals, way)
-    lit = 1 - how.shadow * _shadowed(places, way)
-    deep = _deep(places, normals)
-    half = way + np.array([0, 0, 1], np.float32)
-    half = _unit(half, 1e-6)
+    ways = np.empty(places.shape, np.float32)
+    in_bands(_way_rows, len(places), places, how, ways)
+    shadows = _shadowed(places, ways)
+    wide = max(places.shape[:2]) / 26
+    means = cv2.GaussianBlur(places, (0, 0), wide, borderType=cv2.BORDER_REFLECT)
+    steps = (
+        np.linalg.norm(np.diff(places[0], axis=0), axis=1) if places.shape[1] > 1 else np.ones(1)
+    )
+    deepest = np.float32(0.9 * wide * max(float(steps.mean()), 1e-6))
     shades = np.empty((*places.shape[:2], 4), np.float32)
-    for side, sign in enumerate((1, -1)):
-        facing, met = sign * towards, sign * normals[..., 2]
-        own = np.maximum(0, facing) * lit + how.through * np.maximum(0, -facing)
-        dark = 1 - how.creases * np.clip(sign * deep, 0, 1)
-        shades[..., 2 * side] = (how.around + (1 - how.around) * own) * dark
-        edge = (1 - np.clip(met, 0, 1)) ** 4
-        shine = np.maximum(0, sign * np.einsum("rca,rca->rc", normals, half)) ** how.narrow
-        white = (
-            how.sheen * edge * (0.3 + 0.7 * np.maximum(0, facing) * lit) + how.gloss * shine * lit
-        )
-        shades[..., 2 * side + 1] = white * dark
+    in_bands(_shade_rows, len(places), places, normals, ways, shadows, means, deepest, how, shades)
     return shades
 
 
-def _deep(places: Field, normals: Field) -> Field:
-    """How deep each point lies in a fold, from -1 to 1 or so: against the mean of what is about it."""
-    wide = max(places.shape[:2]) / 26
-    mean = cv2.GaussianBlur(places, (0, 0), wide, borderType=cv2.BORDER_REFLECT)
-    apart = (
-        float(np.linalg.norm(np.diff(places[0], axis=0), axis=1).mean())
-        if places.shape[1] > 1
-        else 1
-    )
-    deep: Field = np.einsum("rca,rca->rc", mean - places, normals) / (0.9 * wide * max(apart, 1e-6))
-    return deep
+@compiled_along
+def _way_rows(first: int, last: int, places: Field, how: Lighting, ways: Field) -> None:
+    """The way from each point to the light."""
+    lx, ly, lz = np.float32(how.light[0]), np.float32(how.light[1]), np.float32(how.light[2])
+    for r in range(first, last):
+        for c in range(places.shape[1]):
+            x, y, z = lx - places[r, c, 0], ly - places[r, c, 1], lz - places[r, c, 2]
+            long = max(np.float32(1e-6), np.float32(math.sqrt(x * x + y * y + z * z)))
+            ways[r, c, 0], ways[r, c, 1], ways[r, c, 2] = x / long, y / long, z / long
 
 
-def _shadowed(places: Field, way: Field) -> Field:
+@compiled_along
+def _shade_rows(
+    first: int,
+    last: int,
+    places: Field,
+    normals: Field,
+    ways: Field,
+    shadows: Field,
+    means: Field,
+    deepest: np.float32,
+    how: Lighting,
+    shades: Field,
+) -> None:
+    """On both sides what faces the light, what gleams at its edge, and its gloss (Blinn 1977), all darker deep in folds:
+    against the `means` of what is about."""
+    zero, one = np.float32(0.0), np.float32(1.0)
+    around, through = np.float32(how.around), np.float32(how.through)
+    sheen, gloss, narrow = np.float32(how.sheen), np.float32(how.gloss), np.float32(how.narrow)
+    creases, shadow = np.float32(how.creases), np.float32(how.shadow)
+    for r in range(first, last):
+        for c in range(places.shape[1]):
+            nx, ny, nz = normals[r, c, 0], normals[r, c, 1], normals[r, c, 2]
+            wx, wy, wz = ways[r, c, 0], ways[r, c, 1], ways[r, c, 2]
+            lit = one - shadow * shadows[r, c]
+            deep = (means[r, c, 0] - places[r, c, 0]) * nx
+            deep += (means[r, c, 1] - places[r, c, 1]) * ny
+            deep += (means[r, c, 2] - places[r, c, 2]) * nz
+            deep /= deepest
+            towards = nx * wx + ny * wy + nz * wz
+            hz = wz + one
+            long = max(np.float32(1e-6), np.float32(math.sqrt(wx * wx + wy * wy + hz * hz)))
+            half = (nx * wx + ny * wy + nz * hz) / long
+            for side in range(2):
+                sign = one if side == 0 else -one
+                facing = sign * towards
+                own = max(zero, facing) * lit + through * max(zero, -facing)
+                dark = one - creases * min(one, max(zero, sign * deep))
+                edge = one - min(one, max(zero, sign * nz))
+                edge *= edge
+                white = (
+                    sheen
+                    * edge
+                    * edge
+                    * (np.float32(0.3) + np.float32(0.7) * max(zero, facing) * lit)
+                )
+                shine = max(zero, sign * half)
+                if gloss > zero and shine > zero:
+                    white += gloss * lit * shine**narrow
+                shades[r, c, 2 * side] = (around + (one - around) * own) * dark
+                shades[r, c, 2 * side + 1] = white * dark
+
+
+def _shadowed(places: Field, ways: Field) -> Field:
     """How much each point is in the shadow of others, from 0 to 1, by a map of what the light meets first."""
-    along = way.mean(axis=(0, 1))
+    along = ways.mean(axis=(0, 1))
     along /= max(1e-6, float(np.linalg.norm(along)))
     aside = np.cross(along, (0, 1, 0))
     aside /= max(1e-6, float(np.linalg.norm(aside)))
     beside = np.cross(along, aside)
-    u, v, near = places @ aside, places @ beside, places @ along
+    u, v, near = np.moveaxis(places @ np.stack([aside, beside, along], 1).astype(np.float32), 2, 0)
     cell = max(float(np.ptp(u)), float(np.ptp(v)), 1e-3) / (_SHADOW_SIDE - 3)
     x, y = (u - u.min()) / cell + 1, (v - v.min()) / cell + 1
     first = np.full((_SHADOW_SIDE, _SHADOW_SIDE), _NOTHING_BEHIND)
-    np.maximum.at(first, (np.rint(y).astype(int), np.rint(x).astype(int)), near)
+    _meet_first(x, y, near, first)
     first = cv2.dilate(first, np.ones((3, 3), np.uint8))
-    met = cv2.remap(
-        first,
-        x.astype(np.float32),
-        y.astype(np.float32),
-        cv2.INTER_NEAREST,
-        borderValue=float(_NOTHING_BEHIND),
-    )
+    met = cv2.remap(first, x, y, cv2.INTER_NEAREST, borderValue=float(_NOTHING_BEHIND))
     shadow = np.clip((met - near) / cell / 3 - 1, 0, 1).astype(np.float32)
     soft: Field = cv2.GaussianBlur(shadow, (0, 0), 1.2)
     return soft
 
 
+@compiled
+def _meet_first(x: Field, y: Field, near: Field, first: Field) -> None:
+    """On each cell of a map how near to the light what lies on it comes."""
+    for r in range(x.shape[0]):
+        for c in range(x.shape[1]):
+            j, i = int(np.rint(y[r, c])), int(np.rint(x[r, c]))
+            first[j, i] = max(first[j, i], near[r, c])
+
+
 def draw_folds(
-    places: Field, shades: Field, stuff: Stuff, printed: Picture, strong: float, region: Region
+    places: Field,
+    shades: Field,
+    stuff: Stuff,
+    printed: Picture,
+    strong: float,
+    region: Region,
+    rent: Rent = WHOLE,
 ) -> Tile:
     """A sheet `(R, C, 3)` in px of the scaled canvas, of some stuff with a picture printed on its front
     (none if it is empty), so strongly lit; on what it covers of a region."""
-    corners = np.stack([places[:-1, :-1], places[:-1, 1:], places[1:, :-1], places[1:, 1:]])[
-        ..., :2
-    ]
-    low = corners.min(axis=0).reshape(-1, 2) - 1
-    high = corners.max(axis=0).reshape(-1, 2) + 1
+    flat = places[..., :2]
+    corners = flat[:-1, :-1], flat[:-1, 1:], flat[1:, :-1], flat[1:, 1:]
+    low, high = reduce(np.minimum, corners) - 1, reduce(np.maximum, corners) + 1
+    if rent.rows:
+        low[_hidden(rent)], high[_hidden(rent)] = _FAR, -_FAR
+    low, high = low.reshape(-1, 2), high.reshape(-1, 2)
     _, shared = touched(low, high, region)
     if shared.empty:
         return clear_tile(region)
@@ -159,16 +228,25 @@ def draw_folds(
     starts, listed = by_band(low[:, 1] - shared.top, high[:, 1] - shared.top, shared.height)
     in_bands(
         _fold_rows, shared.height, shared.left, shared.top, places, shades, starts, listed, stuff,
-        printed, np.float32(strong), picture, band=BAND,
+        printed, rent, np.float32(strong), picture, band=BAND,
     )  # fmt: skip
     return Tile(picture, shared)
 
 
-def draw_colours(places: Field, colours: Field, region: Region) -> Tile:
+def _hidden(rent: Rent) -> NDArray[np.bool_]:
+    """Which pieces of a torn sheet lie beyond its tear, or between its two sides."""
+    own = rent.edges[..., 0] > 0
+    hidden = ~(own[:-1, :-1] | own[:-1, 1:] | own[1:, :-1] | own[1:, 1:])
+    hidden[rent.rows - 1] = True
+    return hidden
+
+
+def draw_colours(places: Field, colours: Field, region: Region, rent: Rent = WHOLE) -> Tile:
     """The same with a colour `(R, C, 3)` at each point, as it is, on both sides."""
     shades = np.ascontiguousarray(np.pad(colours, ((0, 0), (0, 0), (0, 1))))
     plain = Stuff((-1.0, 0.0, 0.0), (0.0, 0.0, 0.0), 0.0, 1.0, 1.0)
-    return draw_folds(places, shades, plain, np.empty((0, 0, 4), np.float32), 1.0, region)
+    none = np.empty((0, 0, 4), np.float32)
+    return draw_folds(places, shades, plain, none, 1.0, region, rent)
 
 
 @compiled_along
@@ -183,6 +261,7 @@ def _fold_rows(
     listed: NDArray[np.int64],
     stuff: Stuff,
     printed: Picture,
+    rent: Rent,
     strong: np.float32,
     picture: Picture,
 ) -> None:
@@ -198,8 +277,8 @@ def _fold_rows(
             r, c = k // (columns - 1), k % (columns - 1)
             for half in range(2):
                 _triangle(
-                    r, c, half, left, top + begins, rows, width, places, shades, stuff, printed, nearest,
-                    found,
+                    r, c, half, left, top + begins, rows, width, places, shades, stuff, printed, rent,
+                    nearest, found,
                 )  # fmt: skip
         for y in range(rows):
             for x in range(width):
@@ -221,6 +300,18 @@ def _fold_rows(
 
 
 @compiled_in
+def _stands_out(rent: Rent, across: np.float32, down: np.float32, gone: np.float32) -> np.float32:
+    """How far from the line of a tear a sheet ends at a place of it, in px."""
+    if gone <= np.float32(0.0):
+        return np.float32(0.0)
+    count = rent.threads.shape[1]
+    i = min(count - 1, max(0, int(across * np.float32(count))))
+    j = min(count - 1, max(0, int(down * np.float32(count))))
+    part = np.float32(0.5) * (rent.threads[0, i] + rent.threads[1, j])
+    return np.float32(min(rent.frayed, np.float32(0.25) * gone) * part)
+
+
+@compiled_in
 def _triangle(
     r: int,
     c: int,
@@ -233,6 +324,7 @@ def _triangle(
     shades: Field,
     stuff: Stuff,
     printed: Picture,
+    rent: Rent,
     nearest: Field,
     found: NDArray[np.float32],
 ) -> None:
@@ -252,7 +344,10 @@ def _triangle(
     v0 = max(0, int(np.floor(min(ay, by, cy))))
     v1 = min(rows * _SAMPLES, int(np.ceil(max(ay, by, cy))) + 1)
     za, zb, zc = places[ra, ka, 2], places[rb, kb, 2], places[rc, kc, 2]
+    above = r // rent.rows * rent.rows if rent.rows > 0 else 0
     long, wide = np.float32(places.shape[0] - 1), np.float32(places.shape[1] - 1)
+    if rent.rows > 0:
+        long = np.float32(rent.rows - 1)
     ab, bc, ca = (bx - ax) / (by - ay), (cx - bx) / (cy - by), (ax - cx) / (ay - cy)
     reaches = np.float32(0.52)
     bxa, bya, cxa, cya = bx - ax, by - ay, cx - ax, cy - ay
@@ -285,6 +380,22 @@ def _triangle(
             z = p * za + q * zb + s * zc
             if z <= nearest[v, u]:
                 continue
+            if rent.rows > 0:
+                across = (p * np.float32(ka) + q * np.float32(kb) + s * np.float32(kc)) / wide
+                down = p * np.float32(ra) + q * np.float32(rb) + s * np.float32(rc)
+                down = (down - np.float32(above)) / long
+                own = (
+                    p * rent.edges[ra, ka, 0]
+                    + q * rent.edges[rb, kb, 0]
+                    + s * rent.edges[rc, kc, 0]
+                )
+                gone = (
+                    p * rent.edges[ra, ka, 1]
+                    + q * rent.edges[rb, kb, 1]
+                    + s * rent.edges[rc, kc, 1]
+                )
+                if own <= _stands_out(rent, across, down, gone):
+                    continue
             nearest[v, u] = z
             if is_plain:
                 for k in range(3):
@@ -301,7 +412,8 @@ def _triangle(
             red, green, blue = red1, green1, blue1
             if stuff.weave > 0.0 or has_print:
                 across = (p * np.float32(ka) + q * np.float32(kb) + s * np.float32(kc)) / wide
-                down = (p * np.float32(ra) + q * np.float32(rb) + s * np.float32(rc)) / long
+                down = p * np.float32(ra) + q * np.float32(rb) + s * np.float32(rc)
+                down = (down - np.float32(above)) / long
                 if stuff.weave > 0.0:
                     threads = math.cos(across * stuff.across) * math.cos(down * stuff.down)
                     own *= np.float32(1.0 - stuff.weave * (0.5 - 0.5 * threads))

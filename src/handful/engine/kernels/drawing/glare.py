@@ -249,15 +249,16 @@ def _ghost_rows(
 ) -> None:
     zero, half, one = np.float32(0.0), np.float32(0.5), np.float32(1.0)
     two = np.float32(2.0)
+    corner = one / np.float32(math.cos(math.pi / blades))
     share = np.float32(2.0 * math.pi) / np.float32(blades)
     edge = np.float32(_GHOST_EDGE)
     rim = np.float32(_RIM)
     for i in range(places.shape[0]):
         cx, cy, size = places[i, 0], places[i, 1], places[i, 2]
-        reach = size * sizes.max() * np.float32(1.6) + two
         side = min(_MOST_SIDE, max(1, int(np.ceil(_SMALL_GHOST / size))))
         share_of_px = one / np.float32(side * side)
         soft = max(edge, one / (size * np.float32(side)))
+        reach = size * sizes.max() * (one + soft) * corner
         for y in range(
             max(first, int(np.floor(cy - reach)) - top),
             min(last, int(np.ceil(cy + reach)) - top),

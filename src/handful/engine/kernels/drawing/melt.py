@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, compiled_in, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, compiled_in, in_bands
 from handful.engine.kernels.fading import fades
 from handful.engine.kernels.fluid.burning import noise_in, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
@@ -215,7 +215,7 @@ def _shown(wide: Number) -> Number:
     return min(np.float32(1.0), max(np.float32(0.0), np.float32(0.5) * px - np.float32(1.0)))
 
 
-@compiled
+@compiled_along
 def _melt_rows(
     first: int,
     last: int,

@@ -40,7 +40,7 @@ _EDGE = 2
 _OVER = 1.6
 """A cubic between places goes at most so many times as far as these (1.25 each way)."""
 
-_PARTS = 4
+_PARTS = 8
 """Strips of water whose light is added up on floors of their own: as many on any number of threads."""
 
 
@@ -140,7 +140,7 @@ def slopes_of(tilted: Waves) -> Field:
     """Slopes across and down `(2 N, 2 N, 2)`: at twice as many places as there are waves, so that they can
     be continued between them."""
     both = finely(tilted)
-    return np.stack([both.real, both.imag], axis=2)
+    return both.view(np.float32).reshape(*both.shape, 2)
 
 
 def finely(waves: Waves) -> Waves:
@@ -302,7 +302,8 @@ def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
 @compiled_along
 def _where_they_fall(
     ways: Field,
-    others: Field,
+    other: int,
+    ray: int,
     share: np.float32,
     here: np.float32,
     there: np.float32,
@@ -311,42 +312,35 @@ def _where_they_fall(
     falls: Field,
     parts: NDArray[np.int32],
 ) -> None:
-    """Of one ray over each cell in a row, which go a share of the way from some to others, how far behind a place of the
-    floor each falls, across and down, the product of both, and in which four numbers of a strip that is so `high`, of which
-    there are as many rows as the ring has. Straight down the first would fall `here` across and `there` down."""
+    """Of one ray over each cell in a row, which go a share of the way from the first ways to others, how far behind a
+    place of the floor each falls, across and down, and which place that is in a strip that is so `high`, of which there are
+    as many rows as the ring has. Straight down the first would fall `here` across and `there` down."""
     side = parts.shape[0]
     last, wide, lowest = np.int32(side * _FINER - 1), np.int32(side * _FINER), np.int32(high - 1)
-    round_it = np.int32(ring - 1)
-    across, down, across_to, down_to = ways[0], ways[1], others[0], others[1]
-    aside, behind, both = falls[0], falls[1], falls[2]
-    for x in range(side):
-        a = (
-            across[x]
-            + share * (across_to[x] - across[x])
-            + np.float32(_FINER) * np.float32(np.int32(x))
-            + here
-        )
-        b = down[x] + share * (down_to[x] - down[x]) + there
-        left, above = np.floor(a), np.floor(b)
-        p, q = a - left, b - above
-        aside[x], behind[x], both[x] = p, q, p * q
+    round_it, finer = np.int32(ring - 1), np.float32(_FINER)
+    for x in range(np.uint64(side)):
+        across, down = ways[0, ray, 0, x], ways[0, ray, 1, x]
+        across += share * (ways[other, ray, 0, x] - across) + finer * np.float32(np.int32(x)) + here
+        down += share * (ways[other, ray, 1, x] - down) + there
+        left, above = np.floor(across), np.floor(down)
+        falls[0, x], falls[1, x] = across - left, down - above
         row = min(np.int32(above) & last, lowest) & round_it
-        parts[x] = np.int32(4) * (row * wide + (np.int32(left) & last))
+        parts[x] = row * wide + (np.int32(left) & last)
 
 
 @compiled
 def _fall_on(falls: Field, parts: NDArray[np.int32], sums: Field) -> None:
-    """Add rays to the four numbers of the places where they fall: how many, and the sums of what `falls` says."""
-    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
-    flat = sums.reshape(-1)
-    for n in range(parts.shape[0]):
+    """Add rays to the four numbers `(M, 4)` of the places where they fall: how many, the sums of what `falls` says across
+    and down, and of the products of both."""
+    one = np.float32(1.0)
+    for n in range(np.uint64(parts.shape[0])):
         i = np.uint64(parts[n])
-        a, b = flat[i] + np.float32(1.0), flat[i + one] + falls[0, n]
-        c, d = flat[i + two] + falls[1, n], flat[i + three] + falls[2, n]
-        flat[i], flat[i + one], flat[i + two], flat[i + three] = a, b, c, d
+        p, q = falls[0, n], falls[1, n]
+        a, b, c, d = sums[i, 0] + one, sums[i, 1] + p, sums[i, 2] + q, sums[i, 3] + p * q
+        sums[i, 0], sums[i, 1], sums[i, 2], sums[i, 3] = a, b, c, d
 
 
-@compiled
+@compiled_along
 def _fall_strips(
     first: int,
     last: int,
@@ -366,46 +360,54 @@ def _fall_strips(
     lines = np.empty((2, gone.shape[3]), np.float32)
     side, rays = gone.shape[3] - 2 * _EDGE, _FINER * _RAYS
     ways = np.empty((2, rays, 2, side), np.float32)
-    falls, parts = np.empty((3, side), np.float32), np.empty(side, np.int32)
-    sums = np.zeros((shares.shape[0], ring, size, 4), np.float32)
+    falls, parts = np.empty((2, side), np.float32), np.empty(side, np.int32)
+    sums, apart = np.zeros((ring * size, 4), np.float32), np.empty((4, size), np.float32)
+    end = gone.shape[0] - 1
     for strip in range(first, last):
         top = strip * rows - farthest
-        floors[strip, :, 0] = np.float32(0.0)
-        for y in range(rows):
-            for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
-                for end in range(gone.shape[0]):
-                    _ways_of(n, gone[end], lines, ways[end])
-                there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
-                for ray in range(rays):
-                    here = np.float32((ray + 0.5) / _RAYS - 0.5)
-                    from_first, from_last = ways[0, ray], ways[gone.shape[0] - 1, ray]
-                    for k in range(shares.shape[0]):
+        # One colour after the other, so that the rows on which its light falls stay near the processor.
+        for k in range(shares.shape[0]):
+            floor, share = floors[strip, k], shares[k]
+            begins = 0 if share < np.float32(1.0) else end
+            other = 0 if share == np.float32(0.0) or begins == end else 1
+            floor[0] = np.float32(0.0)
+            for y in range(rows):
+                for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
+                    _ways_of(n, gone[begins], lines, ways[0])
+                    if other > 0:
+                        _ways_of(n, gone[end], lines, ways[1])
+                    there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
+                    for ray in range(rays):
+                        here = np.float32((ray + 0.5) / _RAYS - 0.5)
                         _where_they_fall(
-                            from_first, from_last, shares[k], here, there, high, ring, falls, parts
+                            ways, other, ray, share, here, there, high, ring, falls, parts
                         )
-                        _fall_on(falls, parts, sums[k])
-            if high < size:
-                _spread(y, sums, floors[strip])
-        for y in range(rows if high < size else 0, high):
-            _spread(y, sums, floors[strip])
+                        _fall_on(falls, parts, sums)
+                if high < size:
+                    _spread(y, ring, sums, apart, floor)
+            for y in range(rows if high < size else 0, high):
+                _spread(y, ring, sums, apart, floor)
 
 
-@compiled
-def _spread(y: int, sums: Field, floors: Field) -> None:
+@compiled_along
+def _spread(y: int, ring: int, sums: Field, apart: Field, floor: Field) -> None:
     """The light of a row of a strip, on which nothing more will fall, from what its places have counted: on each and on
     the next ones beside and below. They count from nothing again."""
-    size = floors.shape[2]
+    size = floor.shape[1]
     share = np.float32(1.0 / (_RAYS * _RAYS))
-    for k in range(floors.shape[0]):
-        row, before = sums[k, y & (sums.shape[1] - 1)], size - 1
-        here, below = floors[k, y], floors[k, y + 1]
-        for x in range(size):
-            all_of, p, q, both = row[x, 0], row[x, 1], row[x, 2], row[x, 3]
-            right, right_both = row[before, 1], row[before, 3]
-            here[x] += share * (all_of - p - q + both + right - right_both)
-            below[x] = share * (q - both + right_both)
-            before = x
-        row[:] = np.float32(0.0)
+    begins = (y & (ring - 1)) * size
+    for x in range(np.uint64(size)):
+        i = np.uint64(begins) + x
+        all_of, p, q, both = sums[i, 0], sums[i, 1], sums[i, 2], sums[i, 3]
+        apart[0, x], apart[1, x] = share * (all_of - p - q + both), share * (p - both)
+        apart[2, x], apart[3, x] = share * (q - both), share * both
+    sums[begins : begins + size] = np.float32(0.0)
+    floor[y, 0] += apart[0, 0] + apart[1, size - 1]
+    floor[y + 1, 0] = apart[2, 0] + apart[3, size - 1]
+    for x in range(np.uint64(1), np.uint64(size)):
+        before = x - np.uint64(1)
+        floor[y, x] += apart[0, x] + apart[1, before]
+        floor[y + 1, x] = apart[2, x] + apart[3, before]
 
 
 @compiled_along

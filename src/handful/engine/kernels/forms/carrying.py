@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.curl import stirred
-from handful.engine.kernels.compiled import compiled, in_bands
+from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
 from handful.engine.kernels.forms.flight import LIES, RESTS, falls_to, flown, gone, pace
 from handful.engine.kernels.lengths import way_length
 from handful.engine.picture import Tile
@@ -131,7 +131,7 @@ def _winds(places: Numbers, air: Air, k0: int, k1: int) -> Numbers:
     return winds
 
 
-@compiled
+@compiled_along
 def _carry_some(
     first: int,
     last: int,

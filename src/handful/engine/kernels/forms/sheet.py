@@ -20,6 +20,20 @@ from handful.engine.kernels.compiled import compiled
 Points = NDArray[np.float64]
 """`(R, C, 3)`: rows down the sheet, columns across it."""
 
+TIES = (
+    (0, 0, 0, 1),
+    (0, 0, 0, 2),
+    (0, 1, 0, 0),
+    (0, 1, 0, 1),
+    (0, 1, 1, 0),
+    (0, 2, 0, 0),
+)
+"""Of each sort of tie the rows of its two points, and their columns: across and over the next, down, both aslant, and
+down over the next."""
+
+WHOLE = np.empty((0, 0, 0), np.float32)
+"""Of a sheet whose ties all hold."""
+
 _REACH, _MOST_NEAR = 1.8, 24
 """Points are looked for so many times as far as a sheet keeps from itself, so that who is near is known for some
 steps; so many for each, at most, and of those in one cell no more are looked at, however a sheet has been crushed."""
@@ -76,14 +90,15 @@ def _tie(
     j: np.uint64,
     length: float,
     gives: float,
+    holds: float,
 ) -> None:
-    """Bring two points to their distance; `gives` is the compliance over the squared step."""
+    """Bring two points to their distance; `gives` is the compliance over the squared step, and what does not hold is 0."""
     w0, w1 = free[i], free[j]
     dx = places[j, 0] - places[i, 0]
     dy = places[j, 1] - places[i, 1]
     dz = places[j, 2] - places[i, 2]
     far = math.sqrt(dx * dx + dy * dy + dz * dz) + 1e-12
-    push = (far - length) / (far * (w0 + w1 + gives + 1e-12))
+    push = holds * (far - length) / (far * (w0 + w1 + gives + 1e-12))
     p0, p1 = w0 * push, w1 * push
     places[i, 0] += p0 * dx
     places[i, 1] += p0 * dy
@@ -103,38 +118,56 @@ def _tie_lines(
     count: int,
     length: float,
     gives: float,
+    left: NDArray[np.float32],
+    sort: int,
+    at: int,
 ) -> None:
     """Tie a line of points to another, from `i` and from `j` on; those of a line do not depend on one
-    another, so that the processor works on many of them at a time."""
+    another, so that the processor works on many of them at a time. Of a sheet that is torn only those ties that are `left`,
+    of their sort `(6, N)` from `at` on."""
+    if left.shape[0] == 0:
+        for n in range(np.uint64(count)):
+            step = n * np.uint64(apart)
+            _tie(places, free, np.uint64(i) + step, np.uint64(j) + step, length, gives, 1.0)
+        return
     for n in range(np.uint64(count)):
         step = n * np.uint64(apart)
-        _tie(places, free, np.uint64(i) + step, np.uint64(j) + step, length, gives)
+        holds = left[np.uint64(sort), np.uint64(at) + step]
+        _tie(places, free, np.uint64(i) + step, np.uint64(j) + step, length, gives, holds)
 
 
 @compiled
-def _tied(places: Points, free: NDArray[np.float64], sheet: Sheet, h: float) -> None:
+def _tied(
+    places: Points,
+    free: NDArray[np.float64],
+    left: NDArray[np.float32],
+    sheet: Sheet,
+    h: float,
+) -> None:
     """All ties once, line by line, always from the same corner on: to and fro would feed it motion."""
     rows, columns = places.shape[0], places.shape[1]
     flat, free = places.reshape(rows * columns, 3), free.reshape(rows * columns)
+    ties = left.reshape(left.shape[0], left.shape[1] * left.shape[2])
     square = 1.0 / (h * h)
     stretch, shear, bend = sheet.stretch * square, sheet.shear * square, sheet.bend * square
     aslant = math.sqrt(sheet.across * sheet.across + sheet.down * sheet.down)
     for c in range(columns - 1):
-        _tie_lines(flat, free, c, c + 1, columns, rows, sheet.across, stretch)
+        _tie_lines(flat, free, c, c + 1, columns, rows, sheet.across, stretch, ties, 0, c)
         if c + 2 < columns:
-            _tie_lines(flat, free, c, c + 2, columns, rows, 2.0 * sheet.across, bend)
+            _tie_lines(flat, free, c, c + 2, columns, rows, 2.0 * sheet.across, bend, ties, 1, c)
     for r in range(rows - 1):
         at = r * columns
-        under = at + columns
-        _tie_lines(flat, free, at, under, 1, columns, sheet.down, stretch)
-        _tie_lines(flat, free, at, under + 1, 1, columns - 1, aslant, shear)
-        _tie_lines(flat, free, at + 1, under, 1, columns - 1, aslant, shear)
+        under, fewer = at + columns, columns - 1
+        _tie_lines(flat, free, at, under, 1, columns, sheet.down, stretch, ties, 2, at)
+        _tie_lines(flat, free, at, under + 1, 1, fewer, aslant, shear, ties, 3, at)
+        _tie_lines(flat, free, at + 1, under, 1, fewer, aslant, shear, ties, 4, at)
         if under + columns < flat.shape[0]:
-            _tie_lines(flat, free, at, under + columns, 1, columns, 2.0 * sheet.down, bend)
+            below = under + columns
+            _tie_lines(flat, free, at, below, 1, columns, 2.0 * sheet.down, bend, ties, 5, at)
 
 
 @compiled
-def facing(places: Points, r: int, c: int) -> tuple[float, float, float]:
+def facing(places: Points | NDArray[np.float32], r: int, c: int) -> tuple[float, float, float]:
     """The normal of a sheet at a point, towards the eye where its rows go down and its columns right."""
     rows, columns = places.shape[0], places.shape[1]
     r0, r1, c0, c1 = max(0, r - 1), min(rows - 1, r + 1), max(0, c - 1), min(columns - 1, c + 1)
@@ -345,6 +378,7 @@ def hang(
     places: Points,
     speeds: Points,
     free: NDArray[np.float64],
+    left: NDArray[np.float32],
     driven: Points,
     sheet: Sheet,
     seconds: float,
@@ -354,7 +388,8 @@ def hang(
     k1: int,
 ) -> None:
     """Bring a sheet on by so many steps of `lasts` seconds, in place, from a moment on. What is not `free`
-    `(R, C)`, which is 1 or 0, is `driven` at so many px a second."""
+    `(R, C)`, which is 1 or 0, is `driven` at so many px a second. `left` `(6, R, C)`
+    says which ties hold, 1 or 0; `WHOLE` is all of them."""
     before, winds = places.copy(), _winds(places, sheet, seconds, k0, k1)
     room = _MOST_NEAR * places.shape[0] * places.shape[1] if sheet.apart > 0.0 else 0
     pairs, known, found_at = np.empty((room, 2), np.int32), 0, places.copy()
@@ -366,7 +401,7 @@ def hang(
                 for axis in range(3):
                     goes = speeds[r, c, axis] if free[r, c] > 0.0 else driven[r, c, axis]
                     places[r, c, axis] += lasts * goes
-        _tied(places, free, sheet, lasts)
+        _tied(places, free, left, sheet, lasts)
         if sheet.apart > 0.0:
             slack = (_REACH - 1.0) / 2.0 * sheet.apart
             if step == 0 or _farthest(places, found_at) > slack:

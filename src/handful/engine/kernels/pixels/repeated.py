@@ -117,7 +117,7 @@ def _levels_of(
     return starts[:-1], sides, flat
 
 
-@compiled
+@compiled_along
 def _see_rows(
     first: int,
     last: int,

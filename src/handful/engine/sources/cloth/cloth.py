@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.gusts import gust
-from handful.engine.kernels.forms.sheet import Points, Sheet, hang
+from handful.engine.kernels.forms.sheet import WHOLE, Points, Sheet, hang
+from handful.engine.kernels.forms.tear import ties_left
 from handful.engine.kinds import (
     At,
     Piece,
@@ -22,8 +23,9 @@ from handful.engine.kinds import (
     setting,
     too_long,
 )
+from handful.engine.named import Path
 from handful.engine.picture import Tile
-from handful.engine.sources.cloth.worn import PRINT, WORN_SAYS, Worn, printed_on
+from handful.engine.sources.cloth.worn import PRINT, WORN_SAYS, Torn, Worn, printed_on, tear_of
 from handful.engine.values import Point
 
 _GRAVITY = 9.81
@@ -58,11 +60,12 @@ class Peg(Piece):
 
 
 class _Hung(NamedTuple):
-    """A state: where the points `(R, C, 3)` are and how fast."""
+    """A state: where the points `(R, C, 3)` are and how fast; and where the upper left corner lay at its beginning."""
 
     places: Points
     speeds: Points
     rate: NDArray[np.float64]
+    corner: NDArray[np.float64]
 
 
 class Hanging(Stateful):
@@ -71,7 +74,7 @@ class Hanging(Stateful):
     looks_ahead: ClassVar[bool] = True
     steadier = "take more steps a frame, let it give more, or less wind"
     paced_by = "tempo"
-    briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4}
+    briefly = {"preroll": 0.08, "detail": 16, "steps_a_frame": 4, "torn": 50}
 
     at: Point = setting([960, 190], unit="px", help="The middle of its upper edge, as it is held.")
     held: Literal[
@@ -154,6 +157,15 @@ class Hanging(Stateful):
     apart: float = setting(
         70, unit="%", least=0, most=95, help="How far it keeps from itself, of the way between two of its points; at nothing it passes."
     )  # fmt: skip
+    torn_along: Path | None = setting(
+        "", help="A path over it, as it hangs flat at first, that it tears along."
+    )
+    torn: float = setting(
+        0, unit="%", least=0, most=100, help="How far along that path it is torn."
+    )
+    frayed: float = setting(
+        5, unit="px", look=True, least=0, most=400, usual=(0, 20), help="How far threads stand out where it is torn."
+    )  # fmt: skip
     detail: int = setting(
         64, least=4, most=_MOST_POINTS, usual=(24, 128), help="Points along its longer side."
     )
@@ -196,10 +208,12 @@ class Hanging(Stateful):
         places[..., 2] = deep * np.sin(wave) + self.width * 2e-3 * np.sin(9 * across + 5 * down)
         if self.lies == "lying":
             places[..., 1], places[..., 2] = self.at.y + places[..., 2], (down - 0.5) * self.height
-        return _Hung(places + self._to_pegs(places), np.zeros_like(places), np.ones(1))
+        corner = np.array([self.at.x - self.width / 2, self.at.y])
+        return _Hung(places + self._to_pegs(places), np.zeros_like(places), np.ones(1), corner)
 
     def advance(self, state: State, at: At, stretch: Stretch, *others: Tile) -> State:
-        places, speeds = (array.copy() for array in state[:2])
+        hung = _Hung(*state)
+        places, speeds = hung.places.copy(), hung.speeds.copy()
         later = stretch.later
         assert isinstance(later, Cloth)
         driven = np.zeros_like(places)
@@ -207,13 +221,16 @@ class Hanging(Stateful):
         for peg, place in self._pegs(later.pegs):
             driven[place] = np.array([peg.at.x, peg.at.y, 0]) - places[place]
         key = at.key("cloth", self.seed)
+        torn, left = later.torn_so_far(hung.corner), WHOLE
+        if torn is not None:
+            left = ties_left(tear_of(torn, (self.width, self.height), self._size()))
         hang(
-            places, speeds, self._free(), driven * stretch.rate, self._sheet(at, stretch.since), stretch.since,
+            places, speeds, self._free(), left, driven * stretch.rate, self._sheet(at, stretch.since), stretch.since,
             1 / stretch.rate / self.steps_a_frame, stretch.steps, *key,
         )  # fmt: skip
         if not np.isfinite(places).all():
-            places, speeds = state[0], np.zeros_like(speeds)
-        return _Hung(places, speeds, np.array([stretch.rate]))
+            places, speeds = hung.places, np.zeros_like(speeds)
+        return _Hung(places, speeds, np.array([stretch.rate]), hung.corner)
 
     def _size(self) -> tuple[int, int]:
         longer = max(self.width, self.height)
@@ -312,16 +329,27 @@ class Cloth(Worn, Hanging):
         "Held by {held} at {at}, {lies} at first, {width} by {height} and {tall} high in the world, gathered {gathered} in {folds} "
         "folds, {preroll} before, its time {tempo}. {pegs}\nIt weighs {weight}, gives {stretch}, bends {bend} and calms {calms}.\nIn wind "
         "{wind}, {blows} towards the eye, with gusts {gusts} and eddies {eddies} of {eddy}.\nKept out of a "
-        "ball of {ball} at {ball_at}, {ball_far} off, above a floor at {floor}, and {apart} apart from itself. Computed in {detail} points and {steps_a_frame} steps.\n"
+        "ball of {ball} at {ball_at}, {ball_far} off, above a floor at {floor}, and {apart} apart from itself. Torn along {torn_along} by {torn}, frayed {frayed}. Computed in {detail} points and {steps_a_frame} steps.\n"
         + WORN_SAYS
     )
 
     def wears(self) -> tuple[tuple[str, float], ...]:
         return ((self.printed, PRINT),) if self.printed else ()
 
+    def torn_so_far(self, corner: NDArray[np.float64]) -> Torn | None:
+        """Where it is torn, by where its upper left corner lay at its beginning; nothing where it is whole."""
+        if self.torn_along is None or self.torn <= 0:
+            return None
+        line = self.torn_along.line(1.0) - corner
+        long = float(np.linalg.norm(np.diff(line, axis=0), axis=1).sum())
+        if long <= 0:
+            return None
+        return Torn(line, self.torn / 100 * long, self.frayed, self.threads, self.seed)
+
     def drawn_from(self, state: State, at: At, seconds: float, ahead: float, *others: Tile) -> Tile:
         hung = _Hung(*state)
         places = hung.places + ahead * hung.speeds
         printed = printed_on(others[0], at, PRINT) if others else None
         goes = hung.speeds / float(hung.rate[0])
-        return self.worn(places, goes, (self.width, self.height), printed, at)
+        size, torn = (self.width, self.height), self.torn_so_far(hung.corner)
+        return self.worn(places, goes, size, printed, at, torn)

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import math
-from typing import Any, Literal
+from collections.abc import Sequence
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.drawing.folds import (
+    WHOLE,
     Lighting,
+    Rent,
     Stuff,
     draw_colours,
     draw_folds,
@@ -19,6 +22,7 @@ from handful.engine.kernels.drawing.folds import (
     shades_of,
 )
 from handful.engine.kernels.forms.sheet import Points
+from handful.engine.kernels.forms.tear import Tear, each_side, tear_along
 from handful.engine.kinds import At, LayerId, Others, Source, setting
 from handful.engine.picture import Picture, PictureKind, Region, Tile
 from handful.engine.values import Point
@@ -28,6 +32,17 @@ _FINE, _MOST_DRAWN = 6.5, 240
 
 PRINT = 0.5
 """The scale at which what is printed on a sheet with memory is looked at."""
+
+
+class Torn(NamedTuple):
+    """A line `(N, 2)` from a sheet's upper left corner on, as it lies flat, along which it is torn so far, and frayed, in
+    px; by how many threads across, which are uneven by a seed."""
+
+    line: NDArray[np.float64]
+    far: float
+    frayed: float
+    threads: float
+    seed: int
 
 
 WORN_SAYS = (
@@ -116,15 +131,20 @@ class Worn(Source):
         size: tuple[float, float],
         printed: Picture | None,
         at: At,
+        torn: Torn | None = None,
     ) -> Tile:
         """A sheet `(R, C, 3)` so wide and long in px of the full-size canvas, each point of which goes so far in a frame,
         with a picture of the whole canvas printed on it."""
-        if self.shows == "its motion":
-            return self._motion(places, goes, at)
         wide, long = size
-        seen = self._finely(self._seen(places, at), at)
+        if self.shows == "its motion":
+            return self._motion(places, goes, size, at, torn)
+        sides = [self._seen(side, at) for side in _sides(places, size, torn)]
+        while max(sides[0].shape[:2]) < _MOST_DRAWN / 2 and _widest(sides) > _FINE * at.scale:
+            sides = [finer(side) for side in sides]
+        seen, rent = np.concatenate(sides), _rent(sides, size, torn)
         if self.shows != "the cloth":
-            return draw_colours(seen, self._passes(seen, long, at), at.wanted)
+            colours = np.concatenate([self._passes(side, long, at) for side in sides])
+            return draw_colours(seen, colours, at.wanted, rent)
         wet, scale = self.wet / 100, at.scale
         how = Lighting(
             light=(self.light_at.x * scale, self.light_at.y * scale, self.light_near * scale),
@@ -146,21 +166,22 @@ class Worn(Source):
             self.weave / 100 * self._threads_seen(wide, at), turns, turns * long / wide,
         )  # fmt: skip
         picture = np.empty((0, 0, 4), np.float32) if printed is None else printed
-        return draw_folds(seen, shades_of(seen, how), stuff, picture, 2.0**self.light, at.wanted)
+        shades = np.concatenate([shades_of(side, how) for side in sides])
+        return draw_folds(seen, shades, stuff, picture, 2.0**self.light, at.wanted, rent)
 
-    def _motion(self, places: Points, goes: Points, at: At) -> Tile:
+    def _motion(
+        self, places: Points, goes: Points, size: tuple[float, float], at: At, torn: Torn | None
+    ) -> Tile:
         """How far each part of it goes in a frame, in px of the full-size canvas."""
-        opens, closes = self._seen(places - goes / 2, at), self._seen(places + goes / 2, at)
+        opens, closes = (
+            np.concatenate([self._seen(side, at) for side in _sides(moved, size, torn)])
+            for moved in (places - goes / 2, places + goes / 2)
+        )
         seen = (opens + closes) * np.float32(0.5)
         motion = np.zeros_like(opens)
         motion[..., :2] = (closes - opens)[..., :2] / at.scale
-        tile = draw_colours(seen, motion, at.wanted)
+        tile = draw_colours(seen, motion, at.wanted, _rent([places], size, torn))
         return Tile(np.ascontiguousarray(tile.pixels[..., :2]), tile.region)
-
-    def _finely(self, places: NDArray[np.float32], at: At) -> NDArray[np.float32]:
-        while max(places.shape[:2]) < _MOST_DRAWN / 2 and _widest(places) > _FINE * at.scale:
-            places = finer(places)
-        return places
 
     def _seen(self, places: Points, at: At) -> NDArray[np.float32]:
         """Where points are seen, in px of the scaled canvas, and how near they are."""
@@ -192,9 +213,39 @@ class Worn(Source):
         return float(np.clip(wide / self.threads * at.scale - 1.5, 0, 1))
 
 
-def _widest(places: NDArray[np.float32]) -> float:
+def _widest(sides: list[NDArray[np.float32]]) -> float:
     """How far the points of a sheet are apart, about, as they are seen."""
-    return float(np.abs(np.diff(places[..., :2], axis=1)).max())
+    return max(float(np.abs(np.diff(side[..., :2], axis=1)).max()) for side in sides)
+
+
+def _sides(places: Points, size: tuple[float, float], torn: Torn | None) -> list[Points]:
+    """A sheet, or what each side of a tear has of it."""
+    if torn is None:
+        return [places]
+    rows, columns = places.shape[:2]
+    apart = max(size[0] / (columns - 1), size[1] / (rows - 1))
+    return list(each_side(places, tear_of(torn, size, (rows, columns)), apart))
+
+
+def _rent(sides: Sequence[NDArray[Any]], size: tuple[float, float], torn: Torn | None) -> Rent:
+    """Where that is torn, for as many points as each side has."""
+    if torn is None:
+        return WHOLE
+    rows, columns = sides[0].shape[:2]
+    beside, gone = tear_of(torn, size, (rows, columns))
+    edges = np.concatenate(
+        [np.stack([side * beside, gone], axis=2) for side in (np.float32(1), np.float32(-1))]
+    )
+    threads = np.random.Generator(np.random.Philox(key=torn.seed)).random(
+        (2, max(1, round(torn.threads))), np.float32
+    )
+    return Rent(rows, edges, np.float32(torn.frayed), threads)
+
+
+def tear_of(torn: Torn, size: tuple[float, float], points: tuple[int, int]) -> Tear:
+    """That tear of a sheet so wide and long, in so many rows and columns of points."""
+    apart = size[0] / (points[1] - 1), size[1] / (points[0] - 1)
+    return tear_along(torn.line, torn.far, *apart, *points)
 
 
 def printed_on(tile: Tile, at: At, scale: float) -> Picture:
