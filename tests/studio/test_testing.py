@@ -1,6 +1,13 @@
-"""What the tests do to the database when they are over."""
+"""How tests are run: what they do to the database when they are over, what begins first, and that none is waited for
+without end."""
 
+import io
+import multiprocessing
+import time
+import unittest
+from contextlib import redirect_stderr
 from typing import Any
+from unittest.mock import Mock, patch
 
 import psycopg
 from django.db import connection
@@ -8,7 +15,14 @@ from django.test import SimpleTestCase, TransactionTestCase
 from procrastinate.contrib.django.models import ProcrastinateJob
 
 from handful.studio.demo.tasks import shoot_plate
-from handful.studio.testing import Runner, end_other_sessions
+from handful.studio.testing import (
+    LimitedRunner,
+    Runner,
+    Shared,
+    Told,
+    TookTooLong,
+    end_other_sessions,
+)
 from tests.studio.base import other_session
 
 
@@ -46,4 +60,80 @@ class Order(SimpleTestCase):
         suite: Any = runner.build_suite(["tests.studio.test_testing", "tests.studio.test_worker"])
         classes = [type(next(iter(part))).__name__ for part in suite.subsuites]
         self.assertEqual(classes[0], "Killed")
-        self.assertEqual(set(classes[1:4]), {"Order", "Queue", "Sessions"})
+        self.assertLessEqual({"Order", "Queue", "Sessions"}, set(classes[1:]))
+
+
+class _Waits(unittest.TestCase):
+    def first(self) -> None:
+        time.sleep(0.7)
+
+    def second(self) -> None:
+        time.sleep(0.7)
+
+    def for_good(self) -> None:
+        time.sleep(60)
+
+
+class _WaitsAfterwards(_Waits):
+    @classmethod
+    def tearDownClass(cls) -> None:
+        time.sleep(60)
+
+
+class _Fails(unittest.TestCase):
+    def here(self) -> None:
+        self.fail("three pins too many")
+
+    def in_a_part(self) -> None:
+        with self.subTest(part="rods"):
+            raise ValueError("two rods too few")
+
+
+@patch("handful.studio.testing.LONGEST_SECONDS", 1)
+@patch("handful.studio.testing.faulthandler", Mock())
+class Limits(SimpleTestCase):
+    def _told(self, *tests: unittest.TestCase) -> list[tuple[str, Any]]:
+        events = LimitedRunner().run(unittest.TestSuite(tests)).events
+        return [(each[0], each[2:]) for each in events if each[0] not in ("startTest", "stopTest")]
+
+    def test_each_has_its_own_clock(self) -> None:
+        told = self._told(_Waits("first"), _Waits("second"))
+        self.assertEqual([how for how, _ in told], ["addSuccess", "addSuccess"])
+
+    def test_one_that_waits_in_vain_is_ended_and_the_next_goes_on(self) -> None:
+        began = time.monotonic()
+        told = self._told(_Waits("for_good"), _Waits("second"))
+        self.assertEqual([how for how, _ in told], ["addError", "addSuccess"])
+        self.assertIn("has not ended in 1 seconds", str(told[0][1]))
+        self.assertLess(time.monotonic() - began, 10)
+
+    def test_what_comes_after_the_last_too(self) -> None:
+        told = self._told(_WaitsAfterwards("first"))
+        self.assertEqual([how for how, _ in told], ["addSuccess", "addError"])
+
+    def test_what_a_killed_process_was_at_is_named(self) -> None:
+        """Its results never come, which is all that is seen of it."""
+        pool = Mock()
+        pool.imap_unordered.return_value.next.side_effect = multiprocessing.TimeoutError
+        suite = Shared([unittest.TestSuite([_Waits("first")])], processes=2)
+        told = io.StringIO()
+        with (
+            patch("handful.studio.testing.ALL_SECONDS", 1),
+            patch("multiprocessing.Pool", return_value=pool),
+            patch.object(Shared, "initialize_suite"),
+            redirect_stderr(told),
+            self.assertRaises(TookTooLong),
+        ):
+            suite.run(unittest.TestResult())
+        self.assertIn("_Waits.first", told.getvalue())
+
+
+class Failures(SimpleTestCase):
+    def test_are_told_at_once(self) -> None:
+        said = io.StringIO()
+        told = Told(unittest.runner._WritelnDecorator(said), descriptions=True, verbosity=1)
+        unittest.TestSuite([_Waits("first")]).run(told)
+        self.assertEqual(said.getvalue(), ".")
+        unittest.TestSuite([_Fails("here"), _Fails("in_a_part")]).run(told)
+        for line in ("three pins too many", "two rods too few"):
+            self.assertIn(line, said.getvalue())

@@ -181,6 +181,7 @@ class Crowd(TestCase):
         counts: Counter[int] = Counter()
         longest: Counter[int] = Counter()
         ending = threading.Event()
+        self.addCleanup(ending.set)
         heavy_done = threading.Event()
 
         def drags(person: int) -> None:

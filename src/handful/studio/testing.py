@@ -2,21 +2,113 @@
 
 from __future__ import annotations
 
+import faulthandler
 import os
+import signal
+import sys
 import tempfile
 import unittest
+from collections.abc import Iterator
+from contextlib import contextmanager
+from types import FrameType
 from typing import Any
 
 from django.apps import AppConfig
 from django.db import connections
 from django.db.backends.base.base import BaseDatabaseWrapper
 from django.db.models.signals import post_migrate
-from django.test.runner import DiscoverRunner, ParallelTestSuite
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
+from django.test.utils import iter_test_cases  # type: ignore[attr-defined] # the stubs leave it out
+
+LONGEST_SECONDS, ALL_SECONDS = 900, 2700
+"""For which a test, or what is done between two, may last, and all of them: four times what they take."""
+
+
+class TookTooLong(Exception):
+    """What waits in vain is ended where it waits; what all threads did then is on standard error."""
+
+
+@contextmanager
+def _at_most(seconds: int) -> Iterator[None]:
+    """What takes longer within the block raises `TookTooLong`."""
+
+    def end(_: int, __: FrameType | None) -> None:
+        faulthandler.dump_traceback(sys.__stderr__ or 2)
+        raise TookTooLong(f"This has not ended in {seconds} seconds.")
+
+    before = signal.signal(signal.SIGALRM, end)
+    left = signal.alarm(seconds)
+    try:
+        yield
+    finally:
+        signal.alarm(left)
+        signal.signal(signal.SIGALRM, before)
+
+
+class Limited(RemoteTestResult):
+    """What becomes of tests in one of several processes. The clock begins anew with each of them."""
+
+    def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        signal.alarm(LONGEST_SECONDS)
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        super().stopTest(test)
+        signal.alarm(LONGEST_SECONDS)
+
+
+class LimitedRunner(RemoteTestRunner):
+    """Runs what one of several processes has, a class of tests at a time."""
+
+    resultclass = Limited
+
+    def run(self, test: unittest.TestSuite) -> Any:
+        with _at_most(LONGEST_SECONDS):
+            return super().run(test)
+
+
+class Shared(ParallelTestSuite):
+    """Tests that several processes share. A process that is killed takes what it was at with it, and would be waited for
+    without end."""
+
+    runner_class = LimitedRunner
+
+    def run(self, result: unittest.TestResult, debug: bool = False) -> Any:
+        self.told: set[str] = set()
+        try:
+            with _at_most(ALL_SECONDS):
+                return super().run(result)
+        except TookTooLong:
+            missing = {test.id() for test in iter_test_cases(self.subsuites)} - self.told
+            print("Nothing has been heard of:", *missing, sep="\n", file=sys.stderr, flush=True)
+            raise
+
+    def handle_event(self, result: unittest.TestResult, tests: list[Any], event: Any) -> None:
+        self.told.update(test.id() for test in tests)
+        super().handle_event(result, tests, event)
+
+
+class Told(unittest.TextTestResult):
+    """What fails is told at once, not only at the end, which may not come."""
+
+    told = 0
+
+    def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
+        super().stopTest(test)
+        failed = [*self.errors, *self.failures]
+        if len(failed) > self.told:
+            self.told = len(failed)
+            self.printErrors()
 
 
 class Runner(DiscoverRunner):
     """Django's runner, closing with one line that counts. What tests leave lying in folders for the
     time being goes at the end, whichever process left it."""
+
+    parallel_test_suite = Shared
+
+    def get_resultclass(self) -> type[unittest.TextTestResult]:
+        return super().get_resultclass() or Told
 
     def setup_test_environment(self, **kwargs: Any) -> None:
         super().setup_test_environment(**kwargs)
