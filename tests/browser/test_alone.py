@@ -8,6 +8,7 @@ import time
 import urllib.request
 
 from django.db import connection
+from playwright.sync_api import expect
 
 from handful.studio.renders.models import Render
 from handful.studio.shots.models import Shot
@@ -119,7 +120,7 @@ class ServerRestart(BrowserTest):
         self.addCleanup(stop)
         for _ in range(300):
             try:
-                urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/alive")
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/alive", timeout=30)
                 return server
             except OSError:
                 time.sleep(0.1)
@@ -158,7 +159,7 @@ class ServerRestart(BrowserTest):
         self.wait_until(
             lambda: self.pixels(frame).mean() > 1.3 * before.mean(), "the new picture by itself"
         )
-        page.get_by_role("alert").wait_for(state="detached")
+        expect(page.get_by_role("alert")).to_have_text([], timeout=30_000)
         page.keyboard.press("Control+z")
         page.keyboard.press("Control+z")
         self.wait_until(

@@ -65,7 +65,7 @@ class Demo(TestCase):
         """What is there, once it is: a front end that loads anew what changes may begin a little later."""
         for tries_left in reversed(range(100)):
             try:
-                return urllib.request.urlopen(address)
+                return urllib.request.urlopen(address, timeout=30)
             except OSError:
                 if not tries_left:
                     raise

@@ -24,6 +24,7 @@ from handful.studio.preview.apart import Apart, Away, Ended
 from handful.studio.preview.placings import Wanted
 from handful.studio.preview.service import Preview, Unplaced
 from tests.studio.base import small_recipe
+from tests.studio.slow_to_load import Slow
 from tests.studio.working import Working
 
 MOST_SECONDS = 60
@@ -175,6 +176,17 @@ class Process(Parent):
         self._gone(process)
         with self.assertRaises(Away):
             apart.process()
+
+    def test_closed_while_it_begins_it_is_gone_at_once(self) -> None:
+        apart = Apart(Slow)
+        slowly = mock.patch.dict(os.environ, LOADS_IN=str(MOST_SECONDS))
+        with slowly, ThreadPoolExecutor(1) as pool:
+            waiting = pool.submit(apart.process)
+            time.sleep(1)
+            begun = time.monotonic()
+            apart.close()
+            self.assertIsInstance(waiting.exception(MOST_SECONDS), Away)
+        self.assertLess(time.monotonic() - begun, 5)
 
     def test_it_ends_with_its_server_even_if_that_is_killed(self) -> None:
         program = (

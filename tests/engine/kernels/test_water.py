@@ -6,9 +6,10 @@ from unittest import TestCase, mock
 
 import cv2
 import numpy as np
-from scipy.ndimage import gaussian_filter1d
+from scipy.ndimage import gaussian_filter, gaussian_filter1d
 
 from handful.engine.kernels.chance.hash import Key
+from handful.engine.kernels.fluid import water
 from handful.engine.kernels.fluid.water import (
     GRAVITY,
     INDEX,
@@ -158,6 +159,25 @@ class Floor(TestCase):
             self.assertGreaterEqual(float(light.min()), 0)
         still = light_below(np.zeros_like(slopes), CELL / 2, 1.2, (INDEX,), Sun(0.6, 2.0))[0]
         np.testing.assert_allclose(still, 1, atol=1e-4)
+
+    def test_colours_at_the_ends_of_fewer_rays(self) -> None:
+        """Where rays part little every other one leaves as much light, in hardly another picture; where they part more all
+        of them fall."""
+        slopes, indices = slopes_of(waves_at(SEA, 2.0, KEY)[1]), (1.32, INDEX, 1.35)
+        for depth, are_fewer in ((0.5, True), (30.0, False)):
+            few = light_below(slopes, CELL / 2, depth, indices, OVERHEAD)
+            with mock.patch.object(water, "_PARTED", 0):
+                all_of = light_below(slopes, CELL / 2, depth, indices, OVERHEAD)
+            np.testing.assert_array_equal(few[1], all_of[1])
+            self.assertEqual(not np.array_equal(few[0], all_of[0]), are_fewer)
+            for a, b in zip(few, all_of, strict=True):
+                self.assertAlmostEqual(float(a.mean(dtype=np.float64)), 1, places=4)
+                a, b = (gaussian_filter(plane, 0.7, mode="wrap") for plane in (a, b))
+                dark = b < 1
+                grain = (a - b)[dark] / b[dark]
+                self.assertLess(float(np.sqrt(np.square(grain).mean())), 0.02)
+        alike = light_below(slopes, CELL / 2, 1.2, (INDEX, INDEX, INDEX), OVERHEAD)
+        self.assertTrue(np.isfinite(alike).all())
 
     def test_a_wave_as_a_lens(self) -> None:
         """Closed form: below a weak even wave of slope a sin(k x) light is brightest under its crests, by

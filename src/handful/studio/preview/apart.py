@@ -109,6 +109,7 @@ class Apart:
         self._made = made.__name__
         _Manager.register(self._made, partial(_made_here, made))
         self._lock = Lock()
+        self._begins: BaseManager | None = None
         self._running: _Running | None = None
         self._is_closed = False
 
@@ -132,12 +133,12 @@ class Apart:
             if self._is_closed:
                 raise Away
             if self._running is None:
-                manager = _Manager(ctx=get_context("spawn"))
+                self._begins = manager = _Manager(ctx=get_context("spawn"))
                 try:
                     manager.start(_begin)
-                except EOFError as error:
+                    self._running = _Running(manager, getattr(manager, self._made)(), [])
+                except (EOFError, ConnectionError) as error:
                     raise Away from error
-                self._running = _Running(manager, getattr(manager, self._made)(), [])
             return self._running
 
     def _drop(self, ended: _Running) -> None:
@@ -147,9 +148,13 @@ class Apart:
                 ended.manager.shutdown()
 
     def close(self) -> None:
-        """End the process; whoever waits for it is told."""
+        """End the process at once, also while it begins, which takes long where others work; whoever waits for it is told.
+        It has nothing to put away: what it holds can be made again."""
+        self._is_closed = True
+        process = getattr(self._begins, "_process", None)
+        if process is not None and process.pid is not None:
+            process.kill()
         with self._lock:
-            self._is_closed = True
             running, self._running = self._running, None
         if running is not None:
             running.manager.shutdown()

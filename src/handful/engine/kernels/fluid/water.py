@@ -40,6 +40,9 @@ _EDGE = 2
 _OVER = 1.6
 """A cubic between places goes at most so many times as far as these (1.25 each way)."""
 
+_PARTED = 1.5
+"""Where rays beside one another part less, half of them leave no more grain in the dark than a fiftieth of the light."""
+
 _PARTS = 8
 """Strips of water whose light is added up on floors of their own: as many on any number of threads."""
 
@@ -158,28 +161,40 @@ def light_below(
 ) -> Field:
     """The light on a floor under waves with slopes `(N, N, 2)`, in cells of so many metres, `depth` m
     below, for some indices of refraction from the least to the most: `(K, M, M)`, 1 in the mean, where a still surface would
-    leave 1 everywhere. Rays of indices between the first and the last fall between where those do."""
+    leave 1 everywhere. Rays of indices between the first and the last fall between where those do.
+
+    Of the first and the last of several only every other ray falls, where rays part little: from the black squares of a
+    chessboard and from the white ones, so that together they fall as evenly as those between.
+    """
     side = len(slopes)
     size = side * _FINER
     across, down = sun.low * math.cos(sun.direction), sun.low * math.sin(sun.direction)
     way = math.sin(across), math.sin(down)
-    ends = sorted({indices[0], indices[-1]})
-    gone = np.empty((len(ends), 2, side + 2 * _EDGE, side + 2 * _EDGE), np.float32)
+    gone = np.empty((len(indices), 2, side + 2 * _EDGE, side + 2 * _EDGE), np.float32)
     own = gone[..., _EDGE:-_EDGE, _EDGE:-_EDGE]
-    for index, to in zip(ends, own, strict=True):
-        in_bands(_bend_rows, side, slopes, depth * _FINER / cell, index, *way, to)
+    for k in sorted({0, len(indices) - 1}):
+        in_bands(_bend_rows, side, slopes, depth * _FINER / cell, indices[k], *way, own[k])
+    for index, to in zip(indices[1:-1], own[1:-1], strict=True):
+        share = (index - indices[0]) / max(1e-9, indices[-1] - indices[0])
+        to[:] = own[0] + np.float32(share) * (own[-1] - own[0])
     gone[..., :_EDGE] = gone[..., side : side + _EDGE]
     gone[..., -_EDGE:] = gone[..., _EDGE : 2 * _EDGE]
     gone[..., :_EDGE, :] = gone[..., side : side + _EDGE, :]
     gone[..., -_EDGE:, :] = gone[..., _EDGE : 2 * _EDGE, :]
-    shares = np.array([(index - ends[0]) / max(1e-9, ends[-1] - ends[0]) for index in indices])
     farthest = math.ceil(_OVER * float(np.abs(own[:, 1]).max())) + 2
     high = min(size, size // _PARTS + 2 * farthest)
     floors = np.empty((_PARTS, len(indices), high + 1, size), np.float32)
-    in_bands(_fall_strips, _PARTS, gone, shares.astype(np.float32), farthest, floors, band=1)
+    every = 2 if len(indices) > 1 and _parted(own[0]) < _PARTED else 1
+    in_bands(_fall_strips, _PARTS, gone, every, farthest, floors, band=1)
     light = np.empty((len(indices), size, size), np.float32)
     in_bands(_sum_rows, size, floors, farthest, light)
     return light
+
+
+def _parted(gone: Field) -> float:
+    """How far rays beside one another part on their way, in parts of the floor: the root of the mean square."""
+    across, down = np.diff(gone[:, ::8]), gone[:, 1::8] - gone[:, :-1:8]
+    return math.sqrt(float(np.square(across).mean() + np.square(down).mean()))
 
 
 @compiled
@@ -276,8 +291,9 @@ def _between(t: float) -> tuple[np.float32, np.float32, np.float32, np.float32]:
 
 
 @compiled_along
-def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
-    """How far the rays of row n fall aside and down `(R, 2, N)`: the first over each cell, the second, and so on."""
+def _ways_of(n: int, gone: Field, begins: int, steps: int, lines: Field, ways: Field) -> None:
+    """How far the rays of row n fall aside and down `(R, 2, N)`: the first over each cell, the second, and so on, or only
+    every so many of them."""
     side, rays = gone.shape[1] - 2 * _EDGE, _FINER * _RAYS
     v = (n + 0.5) / rays - 0.5
     j = int(np.floor(v))
@@ -288,7 +304,7 @@ def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
         below, under = gone[k, j + 2], gone[k, j + 3]
         for x in range(side + 2 * _EDGE):
             line[x] = w0 * above[x] + w1 * here[x] + w2 * below[x] + w3 * under[x]
-    for ray in range(rays):
+    for ray in range(begins, rays, steps):
         u = (ray + 0.5) / rays - 0.5
         i = int(np.floor(u))
         w0, w1, w2, w3 = _between(u - i)
@@ -302,9 +318,7 @@ def _ways_of(n: int, gone: Field, lines: Field, ways: Field) -> None:
 @compiled_along
 def _where_they_fall(
     ways: Field,
-    other: int,
     ray: int,
-    share: np.float32,
     here: np.float32,
     there: np.float32,
     high: int,
@@ -312,16 +326,15 @@ def _where_they_fall(
     falls: Field,
     parts: NDArray[np.int32],
 ) -> None:
-    """Of one ray over each cell in a row, which go a share of the way from the first ways to others, how far behind a
-    place of the floor each falls, across and down, and which place that is in a strip that is so `high`, of which there are
-    as many rows as the ring has. Straight down the first would fall `here` across and `there` down."""
+    """Of one ray over each cell in a row, how far behind a place of the floor each falls, across and down, and which place
+    that is in a strip that is so `high`, of which there are as many rows as the ring has. Straight down the first would
+    fall `here` across and `there` down."""
     side = parts.shape[0]
     last, wide, lowest = np.int32(side * _FINER - 1), np.int32(side * _FINER), np.int32(high - 1)
     round_it, finer = np.int32(ring - 1), np.float32(_FINER)
     for x in range(np.uint64(side)):
-        across, down = ways[0, ray, 0, x], ways[0, ray, 1, x]
-        across += share * (ways[other, ray, 0, x] - across) + finer * np.float32(np.int32(x)) + here
-        down += share * (ways[other, ray, 1, x] - down) + there
+        across = ways[ray, 0, x] + (finer * np.float32(np.int32(x)) + here)
+        down = ways[ray, 1, x] + there
         left, above = np.floor(across), np.floor(down)
         falls[0, x], falls[1, x] = across - left, down - above
         row = min(np.int32(above) & last, lowest) & round_it
@@ -342,59 +355,49 @@ def _fall_on(falls: Field, parts: NDArray[np.int32], sums: Field) -> None:
 
 @compiled_along
 def _fall_strips(
-    first: int,
-    last: int,
-    gone: Field,
-    shares: NDArray[np.float32],
-    farthest: int,
-    floors: Field,
+    first: int, last: int, gone: Field, every: int, farthest: int, floors: Field
 ) -> None:
     """Rays through strips of water, each strip onto a floor of its own that begins `farthest` above it: each ray on the
     four places of the floor about where it falls. A place counts its rays and how far behind it they fall, as what is
     about it follows from those (Vincenti et al., Computer Physics Communications 210, 2017, deposit charges so)."""
     high, size = floors.shape[2] - 1, floors.shape[3]
-    rows = size // floors.shape[0]
+    rows, colours = size // floors.shape[0], gone.shape[0]
     ring = 1
     while ring < (2 * farthest + 2 if high < size else size):
         ring *= 2
     lines = np.empty((2, gone.shape[3]), np.float32)
     side, rays = gone.shape[3] - 2 * _EDGE, _FINER * _RAYS
-    ways = np.empty((2, rays, 2, side), np.float32)
+    ways = np.empty((rays, 2, side), np.float32)
     falls, parts = np.empty((2, side), np.float32), np.empty(side, np.int32)
     sums, apart = np.zeros((ring * size, 4), np.float32), np.empty((4, size), np.float32)
-    end = gone.shape[0] - 1
     for strip in range(first, last):
         top = strip * rows - farthest
         # One colour after the other, so that the rows on which its light falls stay near the processor.
-        for k in range(shares.shape[0]):
-            floor, share = floors[strip, k], shares[k]
-            begins = 0 if share < np.float32(1.0) else end
-            other = 0 if share == np.float32(0.0) or begins == end else 1
+        for k in range(colours):
+            floor = floors[strip, k]
+            steps = every if k in (0, colours - 1) else 1
+            share = np.float32(steps / (_RAYS * _RAYS))
             floor[0] = np.float32(0.0)
             for y in range(rows):
                 for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
-                    _ways_of(n, gone[begins], lines, ways[0])
-                    if other > 0:
-                        _ways_of(n, gone[end], lines, ways[1])
+                    begins = (n + min(k, 1)) % steps
+                    _ways_of(n, gone[k], begins, steps, lines, ways)
                     there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
-                    for ray in range(rays):
+                    for ray in range(begins, rays, steps):
                         here = np.float32((ray + 0.5) / _RAYS - 0.5)
-                        _where_they_fall(
-                            ways, other, ray, share, here, there, high, ring, falls, parts
-                        )
+                        _where_they_fall(ways, ray, here, there, high, ring, falls, parts)
                         _fall_on(falls, parts, sums)
                 if high < size:
-                    _spread(y, ring, sums, apart, floor)
+                    _spread(y, ring, share, sums, apart, floor)
             for y in range(rows if high < size else 0, high):
-                _spread(y, ring, sums, apart, floor)
+                _spread(y, ring, share, sums, apart, floor)
 
 
 @compiled_along
-def _spread(y: int, ring: int, sums: Field, apart: Field, floor: Field) -> None:
+def _spread(y: int, ring: int, share: np.float32, sums: Field, apart: Field, floor: Field) -> None:
     """The light of a row of a strip, on which nothing more will fall, from what its places have counted: on each and on
     the next ones beside and below. They count from nothing again."""
     size = floor.shape[1]
-    share = np.float32(1.0 / (_RAYS * _RAYS))
     begins = (y & (ring - 1)) * size
     for x in range(np.uint64(size)):
         i = np.uint64(begins) + x
