@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.base import MOST_WAIT
 from tests.browser.test_bench import OnBench
 
 LISTEN = """() => {
@@ -45,7 +46,7 @@ class Simulating(OnBench):
         assert count is not None
         frames = int(count) - 1000
         page.get_by_role("img", name=f"Simulated: {frames} of {frames} frames").wait_for(
-            timeout=60_000
+            timeout=1000 * MOST_WAIT
         )
         page.get_by_role("button", name="kelvin: 1900 K").focus()
         page.keyboard.type("3000")
