@@ -1,6 +1,7 @@
 """Whether it is ready, what it counts, and what stands in every answer."""
 
 import json
+import os
 import re
 import tempfile
 from pathlib import Path
@@ -134,5 +135,6 @@ class Watching(TestCase):
             SECURE_HSTS_PRELOAD=True, SESSION_COOKIE_SECURE=True, CSRF_COOKIE_SECURE=True,
             SECRET_KEY="x7" * 20 + "-Saltglass-abcdefghij",
         )  # fmt: skip
-        with secure:
+        with secure, mock.patch.dict(os.environ):
+            os.environ.pop("DJANGO_ALLOW_ASYNC_UNSAFE", None)  # tests in a browser set it
             call_command("check", "--deploy", "--fail-level", "WARNING", verbosity=0)

@@ -5,7 +5,14 @@ from unittest import TestCase
 import numpy as np
 from scipy import stats
 
-from handful.engine.kernels.chance.hash import boiling_normal, key_for, normal, philox, uniform
+from handful.engine.kernels.chance.hash import (
+    boiling_normal,
+    key_for,
+    level_at,
+    normal,
+    philox,
+    uniform,
+)
 
 
 class Philox(TestCase):
@@ -30,6 +37,16 @@ class Numbers(TestCase):
         key = key_for(1, "uniform")
         drawn = [uniform(*key, i, 0) for i in range(20_000)]
         self.assertGreater(stats.kstest(drawn, "uniform").pvalue, 0.001)
+
+    def test_levels_after_any_number_of_turns(self) -> None:
+        """A level for each turn, counted in words of 32 bits, which go on from nothing."""
+        key = key_for(1, "level")
+        for turn in (0, 5, 2**32 - 1):
+            level = 2 * uniform(*key, turn, 0) - 1
+            for far in (turn, turn - 2**32, turn + 2**52):
+                self.assertEqual(level_at(key, float(far)), level)
+        for phase in (1e19, -1e19, 1e300):
+            self.assertLessEqual(abs(level_at(key, phase)), 1)
 
     def test_normal(self) -> None:
         """The same against the normal distribution."""

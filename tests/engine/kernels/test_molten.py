@@ -6,7 +6,7 @@ from unittest import TestCase, mock
 
 import numpy as np
 
-from handful.engine.kernels.fluid.grid import LEVELS
+from handful.engine.kernels.fluid.grid import LEVELS, MARKS
 from handful.engine.kernels.fluid.molten import (
     CORE,
     FOLDED,
@@ -282,6 +282,25 @@ class Skins(TestCase):
         np.testing.assert_allclose(levels[:, :10, (SKIN, CORE)], 1, atol=1e-5)
         np.testing.assert_allclose(levels[:, :10, TORN], 0, atol=1e-5)
         np.testing.assert_allclose(levels[:, 10:, (SKIN, CORE)], 0.2, atol=1e-5)
+
+    def test_rows_of_any_length(self) -> None:
+        """Each cell fares by itself: in rows that are cut off anywhere all is as it was, and marks stay."""
+        chance = np.random.default_rng(7)
+        levels = chance.random((5, 13, LEVELS)).astype(np.float32)
+        thick, poured = (1 + chance.random((2, 5, 13))).astype(np.float32)
+        across = chance.normal(size=(5, 14)).astype(np.float32)
+        down = chance.normal(size=(6, 13)).astype(np.float32)
+        how = Skin(1.0, 2.0, 0.5, 0.3, 0.8)
+        worn = wear(thick, levels, (across, down), poured, how, 0.1)
+        np.testing.assert_array_equal(worn[..., MARKS:], levels[..., MARKS:])
+        self.assertGreater(float(np.abs(worn - levels)[..., :MARKS].min(axis=(0, 1)).max()), 0)
+        for long in range(1, 13):
+            stands, some, falls, new = (
+                each[:, :long].copy() for each in (thick, levels, down, poured)
+            )
+            flow = across[:, : long + 1].copy(), falls
+            short = wear(stands, some, flow, new, how, 0.1)
+            np.testing.assert_allclose(short, worn[:, :long], atol=1e-6)
 
     def test_a_front_brings_along_what_is_behind_it(self) -> None:
         """Where nothing stands yet there is what stands beside it, not what was there before."""

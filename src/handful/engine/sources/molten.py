@@ -240,7 +240,7 @@ class Molten(Area):
         if self.stirs > 0:
             self._stir(at, stretch.seconds, sides, (across, down))
         worn = wear(thick, levels, (across, down), poured, self._skin(), seconds)
-        moved = carried(worn[None], across[None], down[None], seconds)
+        moved = carried(worn[None], across[None], down[None], seconds, creeps=True)
         return _Melt(thick, moved[0])
 
     def _creeping(self) -> Creeping:

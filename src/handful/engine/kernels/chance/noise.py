@@ -242,14 +242,15 @@ def _spread_rows(
     lines = np.empty((grid.shape[1], 2), np.float32)
     for y in range(first, last):
         row = (y + top) // step
-        w = weights[(y + top) - row * step]
+        at = (y + top) - row * step
+        w0, w1, w2, w3 = weights[at, 0], weights[at, 1], weights[at, 2], weights[at, 3]
         for i in range(grid.shape[1]):
             for c in range(2):
                 lines[i, c] = (
-                    w[0] * grid[row - 1, i, c]
-                    + w[1] * grid[row, i, c]
-                    + w[2] * grid[row + 1, i, c]
-                    + w[3] * grid[row + 2, i, c]
+                    w0 * grid[row - 1, i, c]
+                    + w1 * grid[row, i, c]
+                    + w2 * grid[row + 1, i, c]
+                    + w3 * grid[row + 2, i, c]
                 )
         for cell in range(left // step, (left + field.shape[1] - 1) // step + 1):
             starts = cell * step - left
@@ -257,8 +258,7 @@ def _spread_rows(
             a1, b1 = lines[cell, 0], lines[cell, 1]
             a2, b2 = lines[cell + 1, 0], lines[cell + 1, 1]
             a3, b3 = lines[cell + 2, 0], lines[cell + 2, 1]
-            for x in range(max(0, starts), min(field.shape[1], starts + step)):
-                w = weights[x - starts]
-                w0, w1, w2, w3 = w[0], w[1], w[2], w[3]
-                field[y, x, 0] = w0 * a0 + w1 * a1 + w2 * a2 + w3 * a3
-                field[y, x, 1] = w0 * b0 + w1 * b1 + w2 * b2 + w3 * b3
+            for k in range(max(0, -starts), min(step, field.shape[1] - starts)):
+                w0, w1, w2, w3 = weights[k, 0], weights[k, 1], weights[k, 2], weights[k, 3]
+                field[y, starts + k, 0] = w0 * a0 + w1 * a1 + w2 * a2 + w3 * a3
+                field[y, starts + k, 1] = w0 * b0 + w1 * b1 + w2 * b2 + w3 * b3

@@ -131,21 +131,23 @@ def _flow_forth(
     once: Sheets,
 ) -> None:
     """Rows of all sheets, counted through."""
-    room, zero = _room(fields.shape[2]), np.float32(0.0)
+    room, zero, half = _room(fields.shape[2]), np.float32(0.0), np.float32(0.5)
+    right, below = (half, zero) if is_down else (zero, half)
     for row in range(first, last):
         s, j = row // fields.shape[1], row % fields.shape[1]
         field, places = fields[s], from_where[s, j]
-        _flow_places(is_down, across[s], down[s], j, seconds, room, places)
+        _flow_of_sides(is_down, across[s], down[s], j, places.shape[1], room)
+        _before(across[s], down[s], j, right, below, seconds, room, places)
         _square(places[0], places[1], zero, zero, field.shape, room)
         _look(field, room, once[s, j])
 
 
 @compiled_along
-def _flow_places(
-    is_down: bool, across: Field, down: Field, j: int, seconds: Number, room: _Room, places: Places
+def _flow_of_sides(
+    is_down: bool, across: Field, down: Field, j: int, width: int, room: _Room
 ) -> None:
-    """Where what is in a row of a flow was so many seconds before."""
-    half, zero, quarter, width = np.float32(0.5), np.float32(0.0), np.float32(0.25), places.shape[1]
+    """The flow where a row of a flow itself stands."""
+    half, quarter = np.float32(0.5), np.float32(0.25)
     if is_down:
         a, b = max(j - 1, 0), min(j, across.shape[0] - 1)
         for i in range(width):
@@ -153,7 +155,6 @@ def _flow_places(
                 across[a, i] + across[a, i + 1] + across[b, i] + across[b, i + 1]
             )
             room.down[i] = down[j, i]
-        _before(across, down, j, half, zero, seconds, room, places)
     else:
         above, below, last = down[j], down[j + 1], width - 1
         for i in range(1, last):
@@ -162,7 +163,6 @@ def _flow_places(
         room.down[last] = half * (above[last - 1] + below[last - 1])
         for i in range(width):
             room.across[i] = across[j, i]
-        _before(across, down, j, zero, half, seconds, room, places)
 
 
 @compiled_along
@@ -180,12 +180,14 @@ def _flow_back(
 ) -> None:
     rows, columns = fields.shape[1], fields.shape[2]
     room, zero, half, next = _room(columns), np.float32(0.0), np.float32(0.5), np.uint64(1)
+    right, under = (half, zero) if is_down else (zero, half)
     places, back = np.empty((2, columns), np.float32), np.empty(columns, np.float32)
     below = np.uint64(columns)
     for row in range(first, last):
         s, j = row // rows, row % rows
         flat, line, thrown, into = fields[s].reshape(-1), fields[s, j], once[s, j], out[s, j]
-        _flow_places(is_down, across[s], down[s], j, -seconds, room, places)
+        _flow_of_sides(is_down, across[s], down[s], j, columns, room)
+        _before(across[s], down[s], j, right, under, -seconds, room, places)
         _square(places[0], places[1], zero, zero, (rows, columns), room)
         _look(once[s], room, back)
         _square(from_where[s, j, 0], from_where[s, j, 1], zero, zero, (rows, columns), room)
@@ -196,13 +198,16 @@ def _flow_back(
             into[i] = min(max(thrown[i] + half * (line[i] - back[i]), least), most)
 
 
-def carried(levels: Carried, across: Sheets, down: Sheets, seconds: float) -> Carried:
-    """The levels in the cells' middles of sheets carried along by a flow; what comes in from beyond the grid is nothing."""
+def carried(
+    levels: Carried, across: Sheets, down: Sheets, seconds: float, creeps: bool = False
+) -> Carried:
+    """The levels in the cells' middles of sheets carried along by a flow; what comes in from beyond the grid is nothing.
+    Where what flows creeps, by a few cells at most, it is quicker told where it goes from where it came from."""
     once, from_where = thrown(levels, across, down, seconds)
     out = np.empty_like(levels)
     rows = levels.shape[0] * levels.shape[1]
     in_bands(
-        _carry_back, rows, levels, across, down, np.float32(seconds), from_where, once, out,
+        _carry_back, rows, levels, across, down, np.float32(seconds), creeps, from_where, once, out,
         band=even_share(rows),
     )  # fmt: skip
     return out
@@ -222,15 +227,22 @@ def thrown(
 
 
 @compiled_along
-def _places(
-    across: Field, down: Field, j: int, seconds: Number, room: _Room, places: Places
-) -> None:
-    """Where what is in a row of cells was so many seconds before, counted from the first cell's middle."""
+def _flow_of_cells(across: Field, down: Field, j: int, room: _Room) -> None:
+    """The flow in the middles of a row of cells."""
     half = np.float32(0.5)
-    for i in range(places.shape[1]):
+    for i in range(down.shape[1]):
         room.across[i] = half * (across[j, i] + across[j, i + 1])
         room.down[i] = half * (down[j, i] + down[j + 1, i])
-    _before(across, down, j, half, half, seconds, room, places)
+
+
+@compiled_along
+def _after(seconds: Number, room: _Room, whence: Places, places: Places) -> None:
+    """Where what is in a row with the flow that `room` says is so many seconds later, from where it was before: as far from
+    there as the flow goes in both times, which is of the same order as the midpoint rule."""
+    both = np.float32(2.0) * seconds
+    for i in range(np.uint64(places.shape[1])):
+        places[0, i] = whence[0, i] + both * room.across[i]
+        places[1, i] = whence[1, i] + both * room.down[i]
 
 
 @compiled_along
@@ -246,11 +258,12 @@ def _carry_forth(
 ) -> None:
     """Rows of all sheets, counted through."""
     rows, columns = levels.shape[1], levels.shape[2]
-    room, zero = _room(columns), np.float32(0.0)
+    room, zero, half = _room(columns), np.float32(0.0), np.float32(0.5)
     for row in range(first, last):
         s, j = row // rows, row % rows
         places = from_where[s, j]
-        _places(across[s], down[s], j, seconds, room, places)
+        _flow_of_cells(across[s], down[s], j, room)
+        _before(across[s], down[s], j, half, half, seconds, room, places)
         _square(places[0], places[1], zero, zero, (rows, columns), room)
         _gather(levels[s], room, once[s, j])
 
@@ -263,19 +276,24 @@ def _carry_back(
     across: Sheets,
     down: Sheets,
     seconds: Number,
+    creeps: bool,
     from_where: NDArray[np.float32],
     once: Carried,
     out: Carried,
 ) -> None:
     rows, columns = levels.shape[1], levels.shape[2]
-    room, zero = _room(columns), np.float32(0.0)
+    room, zero, half = _room(columns), np.float32(0.0), np.float32(0.5)
     places, back = np.empty((2, columns), np.float32), np.empty((columns, LEVELS), np.float32)
     for row in range(first, last):
         s, j = row // rows, row % rows
-        _places(across[s], down[s], j, -seconds, room, places)
+        whence = from_where[s, j]
+        _flow_of_cells(across[s], down[s], j, room)
+        if creeps:
+            _after(seconds, room, whence, places)
+        else:
+            _before(across[s], down[s], j, half, half, -seconds, room, places)
         _square(places[0], places[1], zero, zero, (rows, columns), room)
         _gather(once[s], room, back)
-        whence = from_where[s, j]
         _square(whence[0], whence[1], zero, zero, (rows, columns), room)
         _hold(levels[s], levels[s, j], whence, room.squares, once[s, j], back, out[s, j])
 

@@ -18,7 +18,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
-from handful.engine.kernels.compiled import compiled, compiled_along, even_share, in_bands
+from handful.engine.kernels.compiled import (
+    compiled,
+    compiled_along,
+    compiled_in,
+    even_share,
+    in_bands,
+)
 from handful.engine.kernels.fading import fades
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
 
@@ -110,7 +116,7 @@ def creep(
         )  # fmt: skip
         if later.min() >= -_ROUNDED * high:
             break
-    later = np.maximum(0, later)
+    later *= later > 0
     rows, faster = len(thick) + 1, np.float32(_OVER_THE_MEAN / seconds)
     in_bands(_speed_rows, rows, later, faster, *went, band=even_share(rows))
     return later, *went
@@ -388,8 +394,9 @@ def _over_cube_root(x: np.float32) -> np.float32:
     """One over the cube root of a number above nothing, within 2 of 10 million: a float's own bits tell it roughly, and
     Newton's steps the rest (Moroz, Samotyy, Walczyk and Cieslinski, "Fast calculation of cube root and inverse cube root",
     2021)."""
-    bits = np.int32(0x548C39CB) - np.int32(np.float32(x).view(np.int32) // np.int32(3))
-    y, third, one = np.int32(bits).view(np.float32), np.float32(1.0 / 3.0), np.float32(1.0)
+    third, one = np.float32(1.0 / 3.0), np.float32(1.0)
+    bits = np.int32(0x548C39CB) - np.int32(third * np.float32(np.float32(x).view(np.int32)))
+    y = np.int32(bits).view(np.float32)
     for _ in range(3):
         y += y * third * (one - x * y * y * y)
     return y if x != one else one
@@ -429,46 +436,71 @@ def _wear_rows(
         np.float32(3.0 * how.chills * seconds),
         np.float32(how.tears),
     )
-    apart = np.empty((MARKS, thick.shape[1]), np.float32)
-    skins, cores, torn, folded = apart[SKIN], apart[CORE], apart[TORN], apart[FOLDED]
+    columns = thick.shape[1]
+    apart = np.empty((MARKS, columns), np.float32)
     for j in range(first, last):
-        line, into = levels[j].reshape(-1), worn[j].reshape(-1)
-        for i in range(np.uint64(thick.shape[1])):
-            at = np.uint64(LEVELS) * np.uint64(i)
-            skins[i], cores[i] = line[at + np.uint64(SKIN)], line[at + np.uint64(CORE)]
-            torn[i], folded[i] = line[at + np.uint64(TORN)], line[at + np.uint64(FOLDED)]
-        _wear_row(
-            thick[j], across[j, :-1], across[j, 1:], down[j], down[j + 1], poured[j], wear, skins, cores, torn, folded
-        )  # fmt: skip
-        for i in range(np.uint64(thick.shape[1])):
-            at = np.uint64(LEVELS) * np.uint64(i)
-            into[at + np.uint64(SKIN)], into[at + np.uint64(CORE)] = skins[i], cores[i]
-            into[at + np.uint64(TORN)], into[at + np.uint64(FOLDED)] = torn[i], folded[i]
-            for mark in range(np.uint64(MARKS), np.uint64(LEVELS)):
-                into[at + mark] = line[at + mark]
+        line = levels[j].reshape(-1)
+        _take_apart(line, columns, apart)
+        _wear_row(thick, across, down, poured, j, wear, apart)
+        _put_together(apart, line, columns, worn[j].reshape(-1))
+
+
+_AT_ONCE = 4
+"""Cells that are taken apart and put together side by side, each by itself: several of them through the whole width of
+the processor take twice as long."""
+
+
+@compiled
+def _take_apart(line: Field, columns: int, apart: Field) -> None:
+    """What cells carry in a row, but for their marks, as a row for each level."""
+    whole = columns // _AT_ONCE * _AT_ONCE
+    for first in range(np.uint64(0), np.uint64(whole), np.uint64(_AT_ONCE)):
+        for k in range(np.uint64(_AT_ONCE)):
+            _take_cell(line, first + k, apart)
+    for i in range(np.uint64(whole), np.uint64(columns)):
+        _take_cell(line, i, apart)
+
+
+@compiled
+def _put_together(apart: Field, line: Field, columns: int, into: Field) -> None:
+    """The same as cells carry it, with the marks of a row."""
+    whole = columns // _AT_ONCE * _AT_ONCE
+    for first in range(np.uint64(0), np.uint64(whole), np.uint64(_AT_ONCE)):
+        for k in range(np.uint64(_AT_ONCE)):
+            _put_cell(apart, line, first + k, into)
+    for i in range(np.uint64(whole), np.uint64(columns)):
+        _put_cell(apart, line, i, into)
+
+
+@compiled_in
+def _take_cell(line: Field, i: int, apart: Field) -> None:
+    at = np.uint64(LEVELS) * i
+    for c in range(np.uint64(MARKS)):
+        apart[c, i] = line[at + c]
+
+
+@compiled_in
+def _put_cell(apart: Field, line: Field, i: int, into: Field) -> None:
+    c0, c1, c2, c3 = np.uint64(0), np.uint64(1), np.uint64(2), np.uint64(3)
+    at = np.uint64(LEVELS) * i
+    marks = at + np.uint64(MARKS)
+    into[at], into[at + c1] = apart[c0, i], apart[c1, i]
+    into[at + c2], into[at + c3] = apart[c2, i], apart[c3, i]
+    into[marks], into[marks + c1] = line[marks], line[marks + c1]
+    into[marks + c2], into[marks + c3] = line[marks + c2], line[marks + c3]
 
 
 @compiled_along
 def _wear_row(
-    thick: Field,
-    left: Field,
-    right: Field,
-    above: Field,
-    below: Field,
-    poured: Field,
-    how: _Wear,
-    skins: Field,
-    cores: Field,
-    torn: Field,
-    folded: Field,
+    thick: Field, across: Field, down: Field, poured: Field, j: int, how: _Wear, apart: Field
 ) -> None:
     zero, one, dry, soon = np.float32(0.0), np.float32(1.0), np.float32(DRY), np.float32(8.0)
-    for i in range(np.uint64(thick.shape[0])):
-        stands = thick[i]
-        opens = (right[i] - left[i] + below[i] - above[i]) * how.lasts
+    for i in range(np.uint64(thick.shape[1])):
+        stands, next = thick[j, i], i + np.uint64(1)
+        opens = (across[j, next] - across[j, i] + down[j + 1, i] - down[j, i]) * how.lasts
         opened, shut = max(zero, opens), max(zero, -opens)
-        skin, core = skins[i], cores[i]
-        fresh = min(one, poured[i] / stands)
+        skin, core = apart[SKIN, i], apart[CORE, i]
+        fresh = min(one, poured[j, i] / stands)
         core += (one - core) * fresh
         skin += (one - skin) * min(one, soon * fresh)
         tears = min(one, how.tears * opened)
@@ -477,8 +509,9 @@ def _wear_row(
         core *= _over_cube_root(one + how.chills / max(stands, one) * core * core * core)
         kept = how.healed * (one - fresh)
         if stands > dry:
-            skins[i], cores[i] = skin, core
-            torn[i], folded[i] = (torn[i] + opened) * kept, (folded[i] + shut) * kept
+            apart[SKIN, i], apart[CORE, i] = skin, core
+            apart[TORN, i] = (apart[TORN, i] + opened) * kept
+            apart[FOLDED, i] = (apart[FOLDED, i] + shut) * kept
 
 
 @compiled
