@@ -29,8 +29,8 @@ class Simulating(OnBench):
         expect(simulated).to_have_count(0)
         self.pick("a layer", "Fire")
         page.get_by_role("region", name="Fire").wait_for()
-        expect(simulated).to_be_visible(timeout=30_000)
-        expect(told).to_have_count(0, timeout=60_000)
+        expect(simulated).to_be_visible(timeout=1000 * MOST_WAIT)
+        expect(told).to_have_count(0, timeout=1000 * MOST_WAIT)
         page.keyboard.press("Escape")
         page.get_by_role("slider", name="Frame").focus()
         page.evaluate(LISTEN)
@@ -41,7 +41,7 @@ class Simulating(OnBench):
             ),
             "another frame that stands in",
         )  # however short that is
-        expect(told).to_have_count(0, timeout=60_000)
+        expect(told).to_have_count(0, timeout=1000 * MOST_WAIT)
         count = page.get_by_role("slider", name="Frame").get_attribute("aria-valuemax")
         assert count is not None
         frames = int(count) - 1000
