@@ -118,7 +118,7 @@ class ServerRestart(BrowserTest):
             server.wait()
 
         self.addCleanup(stop)
-        for _ in range(300):
+        for _ in range(1200):
             try:
                 urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/alive", timeout=30)
                 return server

@@ -27,7 +27,7 @@ from tests.studio.base import small_recipe
 from tests.studio.slow_to_load import Slow
 from tests.studio.working import Working
 
-MOST_SECONDS = 60
+MOST_SECONDS = 180
 
 
 def _is_there(process: int) -> bool:

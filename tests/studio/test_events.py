@@ -23,7 +23,7 @@ from handful.studio.renders import service as renders
 from handful.studio.shots import service as shots
 from tests.studio.base import person, shot_of, small_recipe
 
-PATIENCE = 10.0
+PATIENCE = 60.0
 T = TypeVar("T")
 
 

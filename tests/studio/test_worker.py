@@ -15,7 +15,7 @@ from handful.studio.renders.models import Render
 from handful.studio.renders.service import order_render
 from tests.studio.base import person, shot_of, small_recipe, use_temporary_folders
 
-MOST_SECONDS = 90
+MOST_SECONDS = 300
 CANVAS = {"width": 640, "height": 360, "rate": 25, "first": 1, "last": 60}
 
 
