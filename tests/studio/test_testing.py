@@ -114,7 +114,12 @@ class Limits(SimpleTestCase):
     def test_what_a_killed_process_was_at_is_named(self) -> None:
         """Its results never come, which is all that is seen of it."""
         pool = Mock()
-        pool.imap_unordered.return_value.next.side_effect = multiprocessing.TimeoutError
+
+        def none_yet(timeout: float) -> None:
+            time.sleep(timeout)
+            raise multiprocessing.TimeoutError
+
+        pool.imap_unordered.return_value.next = none_yet
         suite = Shared([unittest.TestSuite([_Waits("first")])], processes=2)
         told = io.StringIO()
         with (

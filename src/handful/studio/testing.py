@@ -37,24 +37,30 @@ def _at_most(seconds: int) -> Iterator[None]:
         raise TookTooLong(f"This has not ended in {seconds} seconds.")
 
     before = signal.signal(signal.SIGALRM, end)
-    left = signal.alarm(seconds)
+    left, _ = _set_clock(seconds)
     try:
         yield
     finally:
-        signal.alarm(left)
+        _set_clock(left)
         signal.signal(signal.SIGALRM, before)
+
+
+def _set_clock(seconds: float) -> tuple[float, float]:
+    """It goes off after so many seconds, and again each time that as many have passed: what is raised may be lost once, where
+    the interpreter clears away. How many were left before, and how often it went."""
+    return signal.setitimer(signal.ITIMER_REAL, seconds, seconds)
 
 
 class Limited(RemoteTestResult):
     """What becomes of tests in one of several processes. The clock begins anew with each of them."""
 
     def startTest(self, test: unittest.TestCase) -> None:  # noqa: N802
-        signal.alarm(LONGEST_SECONDS)
+        _set_clock(LONGEST_SECONDS)
         super().startTest(test)
 
     def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
         super().stopTest(test)
-        signal.alarm(LONGEST_SECONDS)
+        _set_clock(LONGEST_SECONDS)
 
 
 class LimitedRunner(RemoteTestRunner):
