@@ -57,7 +57,7 @@ PATIENCE_SECONDS = 0.25
 BUDGET_SECONDS = 4.0
 """A picture that is likely to take longer is shown smaller, unless it is wanted whole."""
 
-HASTY_SECONDS = 0.6
+HASTY_SECONDS = 0.45
 """Within which a picture should be there for a hand that drags, whoever else waits for theirs."""
 
 MOST_SECONDS = 300.0
