@@ -69,13 +69,13 @@ class Budget(TestCase):
                 self.assertEqual((told.scale, told.seconds), (scale, by_px + fixed))
 
     def test_a_hasty_one_is_smaller_where_many_wait(self) -> None:
-        """As large as all that wait can have in 0.6 s, and no smaller than an eighth; one that is not hasty is
+        """As large as all that wait can have in 0.45 s, and no smaller than an eighth; one that is not hasty is
         what was wanted."""
         for crowd, by_px, scale in (
             (0, 0.1, None),
-            (19, 0.05, None),
+            (19, 0.04, None),
             (19, 0.1, 1 / 2),
-            (19, 0.8, 1 / 4),
+            (19, 0.7, 1 / 4),
             (0, 3.0, 1 / 2),
             (999, 3.0, 1 / 8),
         ):
