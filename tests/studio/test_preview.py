@@ -114,7 +114,9 @@ class Budget(TestCase):
             asking = threading.Thread(target=look)
             with turns.turn(AT_ONCE):
                 asking.start()
+                end = time.monotonic() + 10
                 while not turns.waiting:
+                    self.assertLess(time.monotonic(), end, "it does not wait")
                     time.sleep(0.001)
                 crowd.return_value = 19
             asking.join()
