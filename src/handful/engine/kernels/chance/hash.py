@@ -25,8 +25,6 @@ _WEYL_0 = np.uint64(0x9E3779B9)
 _WEYL_1 = np.uint64(0xBB67AE85)
 _SHIFT = np.uint64(32)
 _UNIT = 1.0 / 4294967296.0
-_WORD = 0xFFFFFFFF
-"""All bits of a word: counters go on from nothing after so many, however many turns there have been."""
 
 
 class Key(NamedTuple):
@@ -112,5 +110,6 @@ def level_at(key: Key, phase: float, ease: float = 1.0) -> float:
     whole = math.floor(phase)
     ease = max(ease, 1e-6)
     part = min(1.0, max(0.0, (phase - whole - 1.0 + ease) / ease))
-    first, second = (2 * uniform(*key, (whole + i) & _WORD, 0) - 1 for i in (0, 1))
+    # Counters are words, and go on from nothing after so many turns.
+    first, second = (2 * uniform(*key, (whole + i) & int(_LOW), 0) - 1 for i in (0, 1))
     return float(first + (second - first) * smooth(part))

@@ -40,7 +40,7 @@ _EDGE = 2
 _OVER = 1.6
 """A cubic between places goes at most so many times as far as these (1.25 each way)."""
 
-_PARTED = 1.5
+_PARTED = 1.3
 """Where rays beside one another part less, half of them leave no more grain in the dark than a fiftieth of the light."""
 
 _PARTS = 8
