@@ -97,14 +97,15 @@ class Shared(ParallelTestSuite):
 class Told(unittest.TextTestResult):
     """What fails is told at once, not only at the end, which may not come."""
 
-    told = 0
+    told = 0, 0
+    """How many errors and failures have been."""
 
     def stopTest(self, test: unittest.TestCase) -> None:  # noqa: N802
         super().stopTest(test)
-        failed = [*self.errors, *self.failures]
-        if len(failed) > self.told:
-            self.told = len(failed)
-            self.printErrors()
+        errors, failures = self.told
+        self.told = len(self.errors), len(self.failures)
+        self.printErrorList("ERROR", self.errors[errors:])
+        self.printErrorList("FAIL", self.failures[failures:])
 
 
 class Runner(DiscoverRunner):
