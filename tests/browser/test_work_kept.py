@@ -61,8 +61,7 @@ class WorkKept(OnBench):
         self.assertNotEqual(self.width(), 11)
         self.context.set_offline(False)
         self.saved_width(11)
-        page.wait_for_timeout(300)
-        self.assertFalse(self.is_kept())
+        self.wait_until(lambda: not self.is_kept(), "the device to forget what is saved")
 
     def test_a_killed_tab(self) -> None:
         """A tab that ends with unsaved work: the next one brings it back and saves it."""
