@@ -154,10 +154,10 @@ class Floor(TestCase):
         """However it is thrown about, there is as much of it as under still water."""
         slopes = slopes_of(waves_at(SEA, 2.0, KEY)[1])
         for depth, sun in ((0.1, OVERHEAD), (1.2, Sun(0.6, 2.0)), (30.0, Sun(1.2, -1.0))):
-            light = light_below(slopes, CELL / 2, depth, (INDEX,), sun)[0]
+            light = light_below(slopes, CELL / 2, depth, (INDEX,), sun)[..., 0]
             self.assertAlmostEqual(float(light.mean(dtype=np.float64)), 1, places=4)
             self.assertGreaterEqual(float(light.min()), 0)
-        still = light_below(np.zeros_like(slopes), CELL / 2, 1.2, (INDEX,), Sun(0.6, 2.0))[0]
+        still = light_below(np.zeros_like(slopes), CELL / 2, 1.2, (INDEX,), Sun(0.6, 2.0))[..., 0]
         np.testing.assert_allclose(still, 1, atol=1e-4)
 
     def test_colours_at_the_ends_of_fewer_rays(self) -> None:
@@ -168,9 +168,9 @@ class Floor(TestCase):
             few = light_below(slopes, CELL / 2, depth, indices, OVERHEAD)
             with mock.patch.object(water, "_PARTED", 0):
                 all_of = light_below(slopes, CELL / 2, depth, indices, OVERHEAD)
-            np.testing.assert_array_equal(few[1], all_of[1])
-            self.assertEqual(not np.array_equal(few[0], all_of[0]), are_fewer)
-            for a, b in zip(few, all_of, strict=True):
+            np.testing.assert_array_equal(few[..., 1], all_of[..., 1])
+            self.assertEqual(not np.array_equal(few[..., 0], all_of[..., 0]), are_fewer)
+            for a, b in ((few[..., k], all_of[..., k]) for k in range(3)):
                 self.assertAlmostEqual(float(a.mean(dtype=np.float64)), 1, places=4)
                 a, b = (gaussian_filter(plane, 0.7, mode="wrap") for plane in (a, b))
                 dark = b < 1
@@ -187,7 +187,7 @@ class Floor(TestCase):
         depth, weak = 0.5, 0.1
         slopes = np.zeros((512, 512, 2), np.float32)
         slopes[..., 0] = weak * np.sin(number * places)
-        light = light_below(slopes, CELL / 2, depth, (INDEX,), OVERHEAD)[0]
+        light = light_below(slopes, CELL / 2, depth, (INDEX,), OVERHEAD)[..., 0]
         by = depth * (1 - 1 / INDEX) * weak * number
         row = gaussian_filter1d(light.mean(axis=0), 6, mode="wrap")
         self.assertAlmostEqual(float(row.max()), 1 / (1 - by), delta=0.05 * by)

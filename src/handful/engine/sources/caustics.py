@@ -10,10 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
-from handful.engine.kernels.compiled import compiled, in_bands
 from handful.engine.kernels.drawing.lit import light_of
 from handful.engine.kernels.easing import smooth
 from handful.engine.kernels.fluid.water import (
+    FINER,
     INDEX,
     Sea,
     Sun,
@@ -268,16 +268,14 @@ class _Fallen(NamedTuple):
         cell = side / len(slopes)
         ways = (-0.5, 0.0, 0.5) if self.spread > 0 else (0.0,)
         indices = [1 + (INDEX - 1) * (1 + self.spread * way) for way in ways]
-        planes = light_below(slopes, cell, self.depth, indices, self.sun)
-        count = planes.shape[1]
-        blur = self.depth * math.tan(math.radians(self.wide)) / INDEX / _DISC * count / side
+        blur = self.depth * math.tan(math.radians(self.wide)) / INDEX / _DISC / cell * FINER
         beside = (_SMOOTH + blur * blur) / 2
-        if beside > _MOST_BESIDE:
-            planes = np.stack([_blurred_round(plane, blur) for plane in planes])
-            beside = _SMOOTH / 2
-        square = unset(Region(0, 0, count, count))
-        in_bands(_soften_rows, count, planes, np.float32(beside), square)
-        return Tile(square, Region(0, 0, count, count))
+        is_near = beside <= _MOST_BESIDE
+        light = light_below(
+            slopes, cell, self.depth, indices, self.sun, beside if is_near else _SMOOTH / 2
+        )
+        count = len(light)
+        return Tile(light if is_near else _blurred_round(light, blur), Region(0, 0, count, count))
 
 
 _DISC = 4.0
@@ -290,11 +288,12 @@ _MOST_BESIDE = 1 / 3
 """How much a part may take from either side; where more is to be taken, what is about it is blurred before."""
 
 
-def _blurred_round(plane: NDArray[np.float32], deviation: float) -> NDArray[np.float32]:
+def _blurred_round(square: Picture, deviation: float) -> Picture:
     """Blurred on a square that repeats, at the most by a quarter of it."""
-    deviation = min(deviation, len(plane) / 16)
+    deviation = min(deviation, len(square) / 16)
     edge = math.ceil(4 * deviation)
-    blurred = cv2.GaussianBlur(np.pad(plane, edge, "wrap"), (0, 0), deviation)
+    around = np.pad(square, ((edge, edge), (edge, edge), (0, 0)), "wrap")
+    blurred = cv2.GaussianBlur(around, (0, 0), deviation)
     return np.ascontiguousarray(blurred[edge:-edge, edge:-edge])
 
 
@@ -322,25 +321,3 @@ class _High(NamedTuple):
     def draw(self, at: At, *others: Tile) -> Tile:
         found = self.laid.on(others[0], self.side, at)
         return Tile(found.pixels[..., 0] * np.float32(self.metre), found.region)
-
-
-@compiled
-def _soften_rows(
-    first: int, last: int, planes: NDArray[np.float32], beside: np.float32, result: Picture
-) -> None:
-    """Planes `(K, N, N)` that repeat as red, green and blue, one as all three, each part in part from those on either
-    side."""
-    side = planes.shape[1]
-    line = np.empty(side + 2, np.float32)
-    own = np.float32(1.0) - beside - beside
-    for channel in range(3):
-        plane = planes[min(channel, planes.shape[0] - 1)]
-        for y in range(first, last):
-            above, here = plane[y - 1 if y > 0 else side - 1], plane[y]
-            below = plane[y + 1 if y + 1 < side else 0]
-            for x in range(side):
-                line[x + 1] = own * here[x] + beside * (above[x] + below[x])
-            line[0], line[side + 1] = line[side], line[1]
-            for x in range(side):
-                result[y, x, channel] = own * line[x + 1] + beside * (line[x] + line[x + 2])
-                result[y, x, 3] = np.float32(0.0)

@@ -20,7 +20,14 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key, philox
 from handful.engine.kernels.chance.purposes import HOW_A_WAVE_BEGINS
-from handful.engine.kernels.compiled import compiled, compiled_along, in_bands, thread_count
+from handful.engine.kernels.compiled import (
+    compiled,
+    compiled_along,
+    compiled_in,
+    in_bands,
+    thread_count,
+)
+from handful.engine.picture import Picture
 
 Field = NDArray[np.float32]
 Waves = NDArray[np.complex64]
@@ -31,7 +38,7 @@ INDEX = 1.333
 _SIDE = 256
 """Places across a square of waves."""
 
-_FINER, _RAYS = 2, 2
+FINER, _RAYS = 2, 2
 """How many times finer the floor is than the slopes, and how many rays across fall on each part of it."""
 
 _EDGE = 2
@@ -43,7 +50,7 @@ _OVER = 1.6
 _PARTED = 1.3
 """Where rays beside one another part less, half of them leave no more grain in the dark than a fiftieth of the light."""
 
-_PARTS = 8
+_PARTS = 4
 """Strips of water whose light is added up on floors of their own: as many on any number of threads."""
 
 
@@ -148,46 +155,52 @@ def slopes_of(tilted: Waves) -> Field:
 
 def finely(waves: Waves) -> Waves:
     """The field that is the sum of waves, at twice as many places across and down as there are of them."""
-    wide = np.zeros((2 * _SIDE, 2 * _SIDE), np.complex64)
-    half = _SIDE // 2
-    for rows in (slice(0, half), slice(-half, None)):
-        for columns in (slice(0, half), slice(-half, None)):
-            wide[rows, columns] = waves[rows, columns]
-    return summed(wide)
+    wide, half = np.zeros((_SIDE, 2 * _SIDE), np.complex64), _SIDE // 2
+    wide[:, :half], wide[:, -half:] = waves[:, :half], waves[:, -half:]
+    along = _summed_along(wide, 1)
+    high = np.zeros((2 * _SIDE, 2 * _SIDE), np.complex64)
+    high[:half], high[-half:] = along[:half], along[-half:]
+    return _summed_along(high, 0)
+
+
+def _summed_along(waves: Waves, axis: int) -> Waves:
+    field: Waves = scipy.fft.ifft(
+        waves, axis=axis, norm="forward", overwrite_x=True, workers=thread_count()
+    )
+    return field
 
 
 def light_below(
-    slopes: Field, cell: float, depth: float, indices: Sequence[float], sun: Sun
-) -> Field:
+    slopes: Field,
+    cell: float,
+    depth: float,
+    indices: Sequence[float],
+    sun: Sun,
+    beside: float = 0.0,
+) -> Picture:
     """The light on a floor under waves with slopes `(N, N, 2)`, in cells of so many metres, `depth` m
-    below, for some indices of refraction from the least to the most: `(K, M, M)`, 1 in the mean, where a still surface would
-    leave 1 everywhere. Rays of indices between the first and the last fall between where those do.
+    below, for up to three indices of refraction from the least to the most: as red, green and blue `(M, M, 4)`, one index as
+    all three, 1 in the mean, where a still surface would leave 1 everywhere. Rays of an index between the first and the last
+    fall between where those do. Each part of the floor takes so much (`beside`) of those on either side.
 
     Of the first and the last of several only every other ray falls, where rays part little: from the black squares of a
     chessboard and from the white ones, so that together they fall as evenly as those between.
     """
-    side = len(slopes)
-    size = side * _FINER
+    side, colours = len(slopes), len(indices)
+    size = side * FINER
     across, down = sun.low * math.cos(sun.direction), sun.low * math.sin(sun.direction)
-    way = math.sin(across), math.sin(down)
-    gone = np.empty((len(indices), 2, side + 2 * _EDGE, side + 2 * _EDGE), np.float32)
-    own = gone[..., _EDGE:-_EDGE, _EDGE:-_EDGE]
-    for k in sorted({0, len(indices) - 1}):
-        in_bands(_bend_rows, side, slopes, depth * _FINER / cell, indices[k], *way, own[k])
-    for index, to in zip(indices[1:-1], own[1:-1], strict=True):
-        share = (index - indices[0]) / max(1e-9, indices[-1] - indices[0])
-        to[:] = own[0] + np.float32(share) * (own[-1] - own[0])
-    gone[..., :_EDGE] = gone[..., side : side + _EDGE]
-    gone[..., -_EDGE:] = gone[..., _EDGE : 2 * _EDGE]
-    gone[..., :_EDGE, :] = gone[..., side : side + _EDGE, :]
-    gone[..., -_EDGE:, :] = gone[..., _EDGE : 2 * _EDGE, :]
-    farthest = math.ceil(_OVER * float(np.abs(own[:, 1]).max())) + 2
+    way = np.float32(math.sin(across)), np.float32(math.sin(down))
+    gone = np.empty((colours, 2, side + 2 * _EDGE, side + 2 * _EDGE), np.float32)
+    deep = np.float32(depth * FINER / cell)
+    in_bands(_bend_rows, side + 2 * _EDGE, slopes, deep, np.array(indices, np.float32), *way, gone)
+    ends = gone[:: max(1, colours - 1), 1]
+    farthest = math.ceil(_OVER * max(float(ends.max()), -float(ends.min()))) + 2
     high = min(size, size // _PARTS + 2 * farthest)
-    floors = np.empty((_PARTS, len(indices), high + 1, size), np.float32)
-    every = 2 if len(indices) > 1 and _parted(own[0]) < _PARTED else 1
-    in_bands(_fall_strips, _PARTS, gone, every, farthest, floors, band=1)
-    light = np.empty((len(indices), size, size), np.float32)
-    in_bands(_sum_rows, size, floors, farthest, light)
+    floors = np.empty((_PARTS, colours, high + 1, size), np.float32)
+    every = 2 if colours > 1 and _parted(gone[0]) < _PARTED else 1
+    in_bands(_fall_strips, _PARTS * colours, gone, every, farthest, floors, band=1)
+    light = np.empty((size, size, 4), np.float32)
+    in_bands(_sum_rows, size, floors, farthest, np.float32(beside), light)
     return light
 
 
@@ -243,39 +256,56 @@ def _begin_rows(first: int, last: int, k0: int, k1: int, begun: NDArray[np.compl
             )
 
 
-@compiled
+@compiled_in
 def refracted(sx: float, sy: float, dx: float, dy: float, index: float) -> tuple[float, float]:
     """How far sideways a ray goes for each 1 down in water, below a surface of slopes `sx` and `sy`, that
-    comes down along `(dx, dy)` and the rest downwards: Snell's law by vectors."""
-    dz = math.sqrt(max(0.0, 1.0 - dx * dx - dy * dy))
-    size = math.sqrt(1.0 + sx * sx + sy * sy)
-    nx, ny, nz = -sx / size, -sy / size, 1.0 / size
-    facing = max(0.0, dz * nz - dx * nx - dy * ny)
-    within = math.sqrt(max(0.0, 1.0 - (1.0 - facing * facing) / (index * index)))
-    by = facing / index - within
-    x, y, z = dx / index + by * nx, dy / index + by * ny, dz / index - by * nz
+    comes down along `(dx, dy)` and the rest downwards: Snell's law by vectors, as exact as what it is given."""
+    none, one = np.float32(0.0), np.float32(1.0)
+    dz = math.sqrt(max(none, one - dx * dx - dy * dy))
+    upright = one / math.sqrt(one + sx * sx + sy * sy)
+    facing = max(none, (dz + dx * sx + dy * sy) * upright)
+    within = math.sqrt(max(none, one - (one - facing * facing) / (index * index)))
+    by = (within - facing / index) * upright
+    x, y, z = dx / index + by * sx, dy / index + by * sy, dz / index + by
     return x / z, y / z
 
 
-@compiled
+@compiled_along
 def _bend_rows(
     first: int,
     last: int,
     slopes: Field,
-    deep: float,
-    index: float,
-    dx: float,
-    dy: float,
+    deep: np.float32,
+    indices: Field,
+    dx: np.float32,
+    dy: np.float32,
     gone: Field,
 ) -> None:
-    """How far from where it would fall through still water each ray falls, `deep` parts of the floor down: across and
-    down `(2, N, N)`."""
-    straight_x, straight_y = refracted(0.0, 0.0, dx, dy, index)
+    """How far from where it would fall through still water each ray falls, `deep` parts of the floor down: for each index
+    across and down `(K, 2, N + 4, N + 4)`, with what is beyond the edges of a square that repeats."""
+    side, colours, still = slopes.shape[0], gone.shape[0], np.float32(0.0)
     for y in range(first, last):
-        for x in range(slopes.shape[1]):
-            across, down = refracted(slopes[y, x, 0], slopes[y, x, 1], dx, dy, index)
-            gone[0, y, x] = deep * (across - straight_x)
-            gone[1, y, x] = deep * (down - straight_y)
+        row = slopes[(y - _EDGE) % side].reshape(-1)
+        for k in range(0, colours, max(1, colours - 1)):
+            index, to_x, to_y = indices[k], gone[k, 0, y, _EDGE:], gone[k, 1, y, _EDGE:]
+            straight_x, straight_y = refracted(still, still, dx, dy, index)
+            for x in range(np.uint64(side)):
+                i = np.uint64(2) * x
+                across, down = refracted(row[i], row[i + np.uint64(1)], dx, dy, index)
+                to_x[x], to_y[x] = deep * (across - straight_x), deep * (down - straight_y)
+        for k in range(1, colours - 1):
+            share = (indices[k] - indices[0]) / max(
+                np.float32(1e-9), indices[colours - 1] - indices[0]
+            )
+            for way in range(2):
+                least, most, to = gone[0, way, y], gone[colours - 1, way, y], gone[k, way, y]
+                for x in range(_EDGE, side + _EDGE):
+                    to[x] = least[x] + share * (most[x] - least[x])
+        for k in range(colours):
+            for way in range(2):
+                line = gone[k, way, y]
+                line[:_EDGE] = line[side : side + _EDGE]
+                line[side + _EDGE :] = line[_EDGE : 2 * _EDGE]
 
 
 @compiled_along
@@ -291,141 +321,187 @@ def _between(t: float) -> tuple[np.float32, np.float32, np.float32, np.float32]:
 
 
 @compiled_along
-def _ways_of(n: int, gone: Field, begins: int, steps: int, lines: Field, ways: Field) -> None:
-    """How far the rays of row n fall aside and down `(R, 2, N)`: the first over each cell, the second, and so on, or only
-    every so many of them."""
-    side, rays = gone.shape[1] - 2 * _EDGE, _FINER * _RAYS
-    v = (n + 0.5) / rays - 0.5
+def _ways_along(n: int, gone: Field, ways: Field) -> None:
+    """How far rays of row n fall aside and down, `(2, N + 4)`, over the middle of each cell."""
+    v = (n + 0.5) / (FINER * _RAYS) - 0.5
     j = int(np.floor(v))
     w0, w1, w2, w3 = _between(v - j)
     j += _EDGE - 1
     for k in range(2):
-        above, here, line = gone[k, j], gone[k, j + 1], lines[k]
+        above, here, line = gone[k, j], gone[k, j + 1], ways[k]
         below, under = gone[k, j + 2], gone[k, j + 3]
-        for x in range(side + 2 * _EDGE):
+        for x in range(np.uint64(gone.shape[2])):
             line[x] = w0 * above[x] + w1 * here[x] + w2 * below[x] + w3 * under[x]
-    for ray in range(begins, rays, steps):
-        u = (ray + 0.5) / rays - 0.5
-        i = int(np.floor(u))
-        w0, w1, w2, w3 = _between(u - i)
-        i += _EDGE - 1
-        for k in range(2):
-            line, found = lines[k, i:], ways[ray, k]
-            for x in range(side):
-                found[x] = w0 * line[x] + w1 * line[x + 1] + w2 * line[x + 2] + w3 * line[x + 3]
 
 
 @compiled_along
 def _where_they_fall(
     ways: Field,
     ray: int,
-    here: np.float32,
     there: np.float32,
     high: int,
     ring: int,
     falls: Field,
-    parts: NDArray[np.int32],
+    places: NDArray[np.int32],
 ) -> None:
-    """Of one ray over each cell in a row, how far behind a place of the floor each falls, across and down, and which place
-    that is in a strip that is so `high`, of which there are as many rows as the ring has. Straight down the first would
-    fall `here` across and `there` down."""
-    side = parts.shape[0]
-    last, wide, lowest = np.int32(side * _FINER - 1), np.int32(side * _FINER), np.int32(high - 1)
-    round_it, finer = np.int32(ring - 1), np.float32(_FINER)
+    """Of one ray over each cell in a row (the first over each, the second, and so on), how far behind a place of the floor each
+    falls, across and down, and where the numbers of that place begin in a strip that is so `high`, of which there are as
+    many rows as the ring has. Straight down they would fall `there` down."""
+    side = places.shape[0]
+    last, lowest = np.int32(side * FINER - 1), np.int32(high - 1)
+    round_it, finer = np.int32(ring - 1), np.float32(FINER)
+    wide = np.int32(side * FINER)
+    here = np.float32((ray + 0.5) / _RAYS - 0.5)
+    u = (ray + 0.5) / (FINER * _RAYS) - 0.5
+    i = int(np.floor(u))
+    w0, w1, w2, w3 = _between(u - i)
+    asides, downs = ways[0, i + _EDGE - 1 :], ways[1, i + _EDGE - 1 :]
+    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
     for x in range(np.uint64(side)):
-        across = ways[ray, 0, x] + (finer * np.float32(np.int32(x)) + here)
-        down = ways[ray, 1, x] + there
+        aside = (
+            w0 * asides[x] + w1 * asides[x + one] + w2 * asides[x + two] + w3 * asides[x + three]
+        )
+        across = aside + (finer * np.float32(np.int32(x)) + here)
+        down = w0 * downs[x] + w1 * downs[x + one] + w2 * downs[x + two] + w3 * downs[x + three]
+        down += there
         left, above = np.floor(across), np.floor(down)
         falls[0, x], falls[1, x] = across - left, down - above
-        row = min(np.int32(above) & last, lowest) & round_it
-        parts[x] = row * wide + (np.int32(left) & last)
+        row = np.int32(min(np.int32(np.int32(above) & last), lowest) & round_it)
+        places[x] = np.int32(4 * np.int32(np.int32(row * wide) + np.int32(np.int32(left) & last)))
 
 
 @compiled
-def _fall_on(falls: Field, parts: NDArray[np.int32], sums: Field) -> None:
-    """Add rays to the four numbers `(M, 4)` of the places where they fall: how many, the sums of what `falls` says across
-    and down, and of the products of both."""
-    one = np.float32(1.0)
-    for n in range(np.uint64(parts.shape[0])):
-        i = np.uint64(parts[n])
+def _fall_on(falls: Field, places: NDArray[np.int32], sums: Field) -> None:
+    """Add rays to the four numbers of the places where they fall, one place after the other: how many, the sums of what
+    `falls` says across and down, and of the products of both."""
+    one, two, three = np.uint64(1), np.uint64(2), np.uint64(3)
+    for n in range(np.uint64(places.shape[0])):
+        i = np.uint64(places[n])
         p, q = falls[0, n], falls[1, n]
-        a, b, c, d = sums[i, 0] + one, sums[i, 1] + p, sums[i, 2] + q, sums[i, 3] + p * q
-        sums[i, 0], sums[i, 1], sums[i, 2], sums[i, 3] = a, b, c, d
+        a, b, c, d = (
+            sums[i] + np.float32(1.0),
+            sums[i + one] + p,
+            sums[i + two] + q,
+            sums[i + three] + p * q,
+        )
+        sums[i], sums[i + one], sums[i + two], sums[i + three] = a, b, c, d
 
 
 @compiled_along
 def _fall_strips(
     first: int, last: int, gone: Field, every: int, farthest: int, floors: Field
 ) -> None:
-    """Rays through strips of water, each strip onto a floor of its own that begins `farthest` above it: each ray on the
-    four places of the floor about where it falls. A place counts its rays and how far behind it they fall, as what is
+    """Rays of each colour through strips of water, each strip onto a floor of its own that begins `farthest` above it: each
+    ray on the four places of the floor about where it falls. A place counts its rays and how far behind it they fall, as what is
     about it follows from those (Vincenti et al., Computer Physics Communications 210, 2017, deposit charges so)."""
-    high, size = floors.shape[2] - 1, floors.shape[3]
-    rows, colours = size // floors.shape[0], gone.shape[0]
+    parts, colours, high, size = (
+        floors.shape[0],
+        floors.shape[1],
+        floors.shape[2] - 1,
+        floors.shape[3],
+    )
+    rows = size // parts
     ring = 1
     while ring < (2 * farthest + 2 if high < size else size):
         ring *= 2
-    lines = np.empty((2, gone.shape[3]), np.float32)
-    side, rays = gone.shape[3] - 2 * _EDGE, _FINER * _RAYS
-    ways = np.empty((rays, 2, side), np.float32)
-    falls, parts = np.empty((2, side), np.float32), np.empty(side, np.int32)
-    sums, apart = np.zeros((ring * size, 4), np.float32), np.empty((4, size), np.float32)
-    for strip in range(first, last):
-        top = strip * rows - farthest
-        # One colour after the other, so that the rows on which its light falls stay near the processor.
-        for k in range(colours):
-            floor = floors[strip, k]
-            steps = every if k in (0, colours - 1) else 1
-            share = np.float32(steps / (_RAYS * _RAYS))
-            floor[0] = np.float32(0.0)
-            for y in range(rows):
-                for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
-                    begins = (n + min(k, 1)) % steps
-                    _ways_of(n, gone[k], begins, steps, lines, ways)
-                    there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
-                    for ray in range(begins, rays, steps):
-                        here = np.float32((ray + 0.5) / _RAYS - 0.5)
-                        _where_they_fall(ways, ray, here, there, high, ring, falls, parts)
-                        _fall_on(falls, parts, sums)
-                if high < size:
-                    _spread(y, ring, share, sums, apart, floor)
-            for y in range(rows if high < size else 0, high):
+    ways = np.empty((2, gone.shape[3]), np.float32)
+    side, rays = gone.shape[3] - 2 * _EDGE, FINER * _RAYS
+    falls, places = np.empty((2, side), np.float32), np.empty(side, np.int32)
+    sums, apart = np.zeros(4 * ring * size, np.float32), np.empty((4, size), np.float32)
+    for one in range(first, last):
+        strip, k = one // colours, one % colours
+        top, floor = strip * rows - farthest, floors[strip, k]
+        steps = every if k in (0, colours - 1) else 1
+        share = np.float32(steps / (_RAYS * _RAYS))
+        floor[0] = np.float32(0.0)
+        for y in range(rows):
+            for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
+                _ways_along(n, gone[k], ways)
+                there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
+                for ray in range((n + min(k, 1)) % steps, rays, steps):
+                    _where_they_fall(ways, ray, there, high, ring, falls, places)
+                    _fall_on(falls, places, sums)
+            if high < size:
                 _spread(y, ring, share, sums, apart, floor)
+        for y in range(rows if high < size else 0, high):
+            _spread(y, ring, share, sums, apart, floor)
 
 
 @compiled_along
 def _spread(y: int, ring: int, share: np.float32, sums: Field, apart: Field, floor: Field) -> None:
     """The light of a row of a strip, on which nothing more will fall, from what its places have counted: on each and on
     the next ones beside and below. They count from nothing again."""
-    size = floor.shape[1]
-    begins = (y & (ring - 1)) * size
+    size, four = floor.shape[1], np.uint64(4)
+    begins = four * np.uint64((y & (ring - 1)) * size)
+    own, beside, below, askew = apart[0], apart[1], apart[2], apart[3]
     for x in range(np.uint64(size)):
-        i = np.uint64(begins) + x
-        all_of, p, q, both = sums[i, 0], sums[i, 1], sums[i, 2], sums[i, 3]
-        apart[0, x], apart[1, x] = share * (all_of - p - q + both), share * (p - both)
-        apart[2, x], apart[3, x] = share * (q - both), share * both
-    sums[begins : begins + size] = np.float32(0.0)
-    floor[y, 0] += apart[0, 0] + apart[1, size - 1]
-    floor[y + 1, 0] = apart[2, 0] + apart[3, size - 1]
+        i = begins + four * x
+        all_of, p, q, both = (
+            sums[i], sums[i + np.uint64(1)], sums[i + np.uint64(2)], sums[i + np.uint64(3)],
+        )  # fmt: skip
+        own[x], beside[x] = share * (all_of - p - q + both), share * (p - both)
+        below[x], askew[x] = share * (q - both), share * both
+    sums[begins : begins + four * np.uint64(size)] = np.float32(0.0)
+    here, under = floor[y], floor[y + 1]
+    here[0] += own[0] + beside[size - 1]
+    under[0] = below[0] + askew[size - 1]
     for x in range(np.uint64(1), np.uint64(size)):
         before = x - np.uint64(1)
-        floor[y, x] += apart[0, x] + apart[1, before]
-        floor[y + 1, x] = apart[2, x] + apart[3, before]
+        here[x] += own[x] + beside[before]
+        under[x] = below[x] + askew[before]
 
 
 @compiled_along
-def _sum_rows(first: int, last: int, floors: Field, farthest: int, light: Field) -> None:
-    """What the strips leave on each row of the floor, which repeats."""
+def _sum_rows(
+    first: int, last: int, floors: Field, farthest: int, beside: np.float32, light: Picture
+) -> None:
+    """What the strips leave on each row of the floor, which repeats, each part in part from those on either side; one colour
+    as all three."""
+    colours, size = floors.shape[1], floors.shape[3]
+    summed, mixed, soft = (
+        np.empty((colours, 3, size), np.float32), np.empty(size, np.float32), np.empty((4, size), np.float32)
+    )  # fmt: skip
+    own = np.float32(1.0) - beside - beside
+    soft[3] = np.float32(0.0)
+    for y in range(first - 1, last + 1):
+        for k in range(colours):
+            _sum_row(y, k, floors, farthest, summed[k, y % 3])
+        if y <= first:
+            continue
+        for k in range(colours):
+            above, here, below = summed[k, (y - 2) % 3], summed[k, (y - 1) % 3], summed[k, y % 3]
+            for x in range(np.uint64(size)):
+                mixed[x] = own * here[x] + beside * (above[x] + below[x])
+            found = soft[k]
+            found[0] = own * mixed[0] + beside * (mixed[size - 1] + mixed[1])
+            found[size - 1] = own * mixed[size - 1] + beside * (mixed[size - 2] + mixed[0])
+            for x in range(np.uint64(1), np.uint64(size - 1)):
+                found[x] = own * mixed[x] + beside * (
+                    mixed[x - np.uint64(1)] + mixed[x + np.uint64(1)]
+                )
+        red, green, blue, none = (
+            soft[0],
+            soft[min(1, colours - 1)],
+            soft[min(2, colours - 1)],
+            soft[3],
+        )
+        row = light[y - 1].reshape(-1)
+        for x in range(np.uint64(size)):
+            i = np.uint64(4) * x
+            row[i], row[i + np.uint64(1)] = red[x], green[x]
+            row[i + np.uint64(2)], row[i + np.uint64(3)] = blue[x], none[x]
+
+
+@compiled_along
+def _sum_row(y: int, k: int, floors: Field, farthest: int, row: Field) -> None:
+    """What the strips leave of a colour on a row of the floor."""
     high, size = floors.shape[2] - 1, floors.shape[3]
     rows = size // floors.shape[0]
-    for k in range(floors.shape[1]):
-        for y in range(first, last):
-            row = light[k, y]
-            row[:] = np.float32(0.0)
-            for strip in range(floors.shape[0]):
-                there = (y - strip * rows + farthest) & (size - 1)
-                while there <= high:
-                    one = floors[strip, k, there]
-                    for x in range(size):
-                        row[x] += one[x]
-                    there += size
+    row[:] = np.float32(0.0)
+    for strip in range(floors.shape[0]):
+        there = (y - strip * rows + farthest) & (size - 1)
+        while there <= high:
+            one = floors[strip, k, there]
+            for x in range(np.uint64(size)):
+                row[x] += one[x]
+            there += size

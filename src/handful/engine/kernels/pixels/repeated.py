@@ -107,8 +107,10 @@ def _levels_of(
     for k, (side, wide) in enumerate(zip(sides, wides, strict=True)):
         level = flat[starts[k] : starts[k + 1]].reshape(wide, wide, 4)
         if k == 0:
-            is_less, by = math.isfinite(seen.less), np.array(seen.by, np.float32)
-            in_bands(_see_rows, len(square), square, is_less, np.float32(seen.less), by, level)
+            less = np.float32(seen.less)
+            off = less if math.isfinite(less) else np.float32(0.0)
+            by = np.tile(np.array(seen.by, np.float32), side)
+            in_bands(_see_rows, len(square), square, less, off, by, level)
         else:
             in_bands(_halve_rows, int(side), last, level)
         for to in (0, side + 1, side + 2):
@@ -122,20 +124,20 @@ def _see_rows(
     first: int,
     last: int,
     square: Square,
-    is_less: bool,
-    less: np.float32,
+    least: np.float32,
+    off: np.float32,
     by: NDArray[np.float32],
     level: Square,
 ) -> None:
-    """What is seen of a square, within a level that goes on round its edge beside it."""
-    side, zero = square.shape[1], np.float32(0.0)
+    """What is seen of a square, at least so much, less some, and times what it is by along a row; within a level that goes on
+    round its edge beside it."""
+    side = square.shape[1]
     for y in range(first, last):
-        row, line = square[y], level[y + _BEFORE]
-        for x in range(side):
-            for c in range(4):
-                value = max(row[x, c] - less, zero) if is_less else row[x, c]
-                line[x + _BEFORE, c] = value * by[c]
-        _go_on(line, side)
+        row = square[y].reshape(-1)
+        line = level[y + _BEFORE].reshape(-1)[4 * _BEFORE :]
+        for i in range(np.uint64(4 * side)):
+            line[i] = (max(row[i], least) - off) * by[i]
+        _go_on(level[y + _BEFORE], side)
 
 
 @compiled
@@ -199,7 +201,7 @@ def _lay_rows(
     across = Axis(np.empty(width, np.int32), np.empty((4, width), np.float32))
     down = Axis(np.empty(width, np.int32), np.empty((4, width), np.float32))
     is_along = not rows.down_beside[first:last].any() and not rows.down_askew[first:last].any()
-    block = width if is_along else _BLOCK
+    block, weighed = width if is_along else _BLOCK, (0.0, 0.0, np.int64(0))
     for left in range(0, width, block):
         right = min(width, left + block)
         for y in range(first, last):
@@ -222,7 +224,9 @@ def _lay_rows(
                     v = (rows.down[y] + off * rows.down_below[y]) * by - 0.5
                     du = (rows.across_beside[y] + off * rows.across_askew[y]) * by
                     dv = (rows.down_beside[y] + off * rows.down_askew[y]) * by
-                    _weigh(u + left * du, du, side, across.firsts, across.weights)
+                    if not is_along or (u, du, side) != weighed:
+                        _weigh(u + left * du, du, side, across.firsts, across.weights)
+                        weighed = u, du, side
                     if is_along:
                         _mix_line(flat, start, side, v, np.float32(share), line)
                         _along(line, across, found)
