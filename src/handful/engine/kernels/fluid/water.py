@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key, philox
 from handful.engine.kernels.chance.purposes import HOW_A_WAVE_BEGINS
+from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import (
     compiled,
     compiled_along,
@@ -257,7 +258,9 @@ def _begin_rows(first: int, last: int, k0: int, k1: int, begun: NDArray[np.compl
 
 
 @compiled_in
-def refracted(sx: float, sy: float, dx: float, dy: float, index: float) -> tuple[float, float]:
+def refracted(
+    sx: Number, sy: Number, dx: Number, dy: Number, index: Number
+) -> tuple[Number, Number]:
     """How far sideways a ray goes for each 1 down in water, below a surface of slopes `sx` and `sy`, that
     comes down along `(dx, dy)` and the rest downwards: Snell's law by vectors, as exact as what it is given."""
     none, one = np.float32(0.0), np.float32(1.0)
