@@ -184,40 +184,35 @@ class Carried(TestCase):
         return levels
 
     def test_once_round(self) -> None:
-        """After a whole turn a spot is where it was, to a cell, and keeps two thirds of its height, however it is told where
-        things go; never is it higher than it was, nor less than nothing. The plain way keeps less than half."""
+        """After a whole turn a spot is where it was, to a cell, and keeps two thirds of its height; never is it higher than it was, nor less than nothing. The plain way keeps less than half."""
         flow = self._turning(4.0)
         first = self._spot()
         across, down = (part[None] for part in flow)
-        plain, heights = first, []
+        plain = first
         for _ in range(80):
             plain = thrown(plain[None], across, down, 0.05)[0][0]
         self.assertLess(float(plain.max()), 0.5 * float(first.max()))
         j, i = np.mgrid[:ROWS, :COLUMNS]
-        for creeps in (False, True):
-            levels = first
-            for _ in range(80):
-                levels = carried(levels[None], across, down, 0.05, creeps)[0]
-            for axis in (j, i):
-                moved = (levels[..., 0] * axis).sum() / levels[..., 0].sum()
-                begun = (first[..., 0] * axis).sum() / first[..., 0].sum()
-                self.assertAlmostEqual(float(moved), float(begun), delta=1)
-            heights.append(float(levels.max()))
-            self.assertGreater(heights[-1], 0.66 * float(first.max()))
-            self.assertLessEqual(heights[-1], float(first.max()))
-            self.assertGreaterEqual(float(levels.min()), 0)
-        self.assertAlmostEqual(heights[0], heights[1], delta=0.01)
+        levels = first
+        for _ in range(80):
+            levels = carried(levels[None], across, down, 0.05)[0]
+        for axis in (j, i):
+            moved = (levels[..., 0] * axis).sum() / levels[..., 0].sum()
+            begun = (first[..., 0] * axis).sum() / first[..., 0].sum()
+            self.assertAlmostEqual(float(moved), float(begun), delta=1)
+        self.assertGreater(float(levels.max()), 0.66 * float(first.max()))
+        self.assertLessEqual(float(levels.max()), float(first.max()))
+        self.assertGreaterEqual(float(levels.min()), 0)
 
     def test_by_whole_cells(self) -> None:
         """In an even flow what moves by whole cells stays what it is, flow as well; what comes in is nothing."""
         across = np.full((ROWS, COLUMNS + 1), 4, np.float32)
         down = np.full((ROWS + 1, COLUMNS), -6, np.float32)
         levels = np.random.default_rng(4).random((ROWS, COLUMNS, LEVELS)).astype(np.float32)
-        for creeps in (False, True):
-            out = carried(levels[None], across[None], down[None], 0.5, creeps)[0]
-            np.testing.assert_allclose(out[6:-6, 6:-6], levels[9:-3, 4:-8], atol=1e-5)
-            self.assertEqual(float(out[-3:].max()), 0)
-            self.assertEqual(float(out[:, :2].max()), 0)
+        out = carried(levels[None], across[None], down[None], 0.5)[0]
+        np.testing.assert_allclose(out[6:-6, 6:-6], levels[9:-3, 4:-8], atol=1e-5)
+        self.assertEqual(float(out[-3:].max()), 0)
+        self.assertEqual(float(out[:, :2].max()), 0)
         flows = flow_carried(across[None], down[None], 0.5)
         np.testing.assert_allclose(flows[0][0], across, atol=1e-5)
         np.testing.assert_allclose(flows[1][0], down, atol=1e-5)

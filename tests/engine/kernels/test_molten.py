@@ -1,4 +1,4 @@
-"""Molten stuff beside the similarity laws of a film that creeps, and what its skin does."""
+"""Molten stuff beside the similarity laws of a film that creeps."""
 
 import math
 import os
@@ -6,22 +6,11 @@ from unittest import TestCase, mock
 
 import numpy as np
 
-from handful.engine.kernels.fluid.grid import LEVELS, MARKS
-from handful.engine.kernels.fluid.molten import (
-    CORE,
-    FOLDED,
-    SKIN,
-    TORN,
-    Creeping,
-    Skin,
-    creep,
-    sides_within,
-    stir,
-    wear,
-)
+from handful.engine.kernels.fluid.grid import LEVELS
+from handful.engine.kernels.fluid.molten import Creeping, creep, sides_within, stir
+from handful.engine.kernels.fluid.skin import CORE, SKIN
 
 FLOOR = Creeping(runs=0.4, across=0.0, down=0.0, flat=1.0, stiffens=0.0)
-BARE = Skin(cools=0.0, chills=0.0, warms=0.0, heals=0.0, tears=1.0)
 
 
 def hot(rows: int, columns: int) -> np.ndarray:
@@ -224,89 +213,3 @@ class Stirs(TestCase):
         flow = shut[0].copy(), shut[1].copy()
         stir(np.stack((swell, eddy), axis=2).astype(np.float32), 2.0, shut, flow)
         self.assertEqual(max(np.abs(part).max() for part in flow), 0)
-
-
-class Skins(TestCase):
-    thick = np.full((20, 30), 2.0, np.float32)
-    none = np.zeros((20, 30), np.float32)
-
-    def flow(self, spreads: float) -> tuple[np.ndarray, np.ndarray]:
-        """A flow that spreads by a share a second, across only."""
-        across = np.tile(np.arange(31, dtype=np.float32) * np.float32(spreads), (20, 1))
-        return across, np.zeros((21, 30), np.float32)
-
-    def test_half_as_hot(self) -> None:
-        """By the fourth power, dT/dt = -c T⁴: T = (1 + 3 c t)^(-1/3), whatever the steps; half after 7 / 3c."""
-        for frames in (1, 50):
-            levels = hot(20, 30)
-            for _ in range(frames):
-                levels = wear(self.thick, levels, self.flow(0), self.none, BARE._replace(cools=7 / 3), 1 / frames)  # fmt: skip
-            np.testing.assert_allclose(levels[..., SKIN], 0.5, atol=2e-3)
-            np.testing.assert_allclose(levels[..., CORE], 1.0)
-
-    def test_thick_stays_hot(self) -> None:
-        """What is under the skin cools as much more slowly as it is thicker."""
-        thick = self.thick.copy()
-        thick[:, 15:] = 8
-        levels = hot(20, 30)
-        levels = wear(thick, levels, self.flow(0), self.none, BARE._replace(chills=7 / 3), 2.0)
-        self.assertAlmostEqual(float(levels[5, 5, CORE]), 0.5, delta=1e-3)
-        self.assertAlmostEqual(float(levels[5, 20, CORE]), (1 + 7 / 4) ** (-1 / 3), delta=1e-3)
-
-    def test_torn_where_it_spreads(self) -> None:
-        """Stretched by a tenth, skin is torn by a tenth and a tenth of it is as hot as what is below; pushed
-        together it folds and stays as cold."""
-        for spreads, torn, folded, skin in ((1.0, 0.1, 0.0, 0.37), (-1.0, 0.0, 0.1, 0.3)):
-            levels = hot(20, 30)
-            levels[..., SKIN] = 0.3
-            levels = wear(self.thick, levels, self.flow(spreads), self.none, BARE, 0.1)
-            np.testing.assert_allclose(levels[..., TORN], torn, atol=1e-5)
-            np.testing.assert_allclose(levels[..., FOLDED], folded, atol=1e-5)
-            np.testing.assert_allclose(levels[..., SKIN], skin, atol=1e-5)
-
-    def test_heals(self) -> None:
-        levels = hot(20, 30)
-        levels[..., TORN] = levels[..., FOLDED] = 0.4
-        levels = wear(
-            self.thick, levels, self.flow(0), self.none, BARE._replace(heals=math.log(2)), 1.0
-        )
-        np.testing.assert_allclose(levels[..., (TORN, FOLDED)], 0.2, atol=1e-5)
-
-    def test_new_where_it_is_poured(self) -> None:
-        levels = hot(20, 30)
-        levels[..., (SKIN, CORE)] = 0.2
-        levels[..., TORN] = 0.4
-        poured = self.none.copy()
-        poured[:, :10] = 2
-        levels = wear(self.thick, levels, self.flow(0), poured, BARE, 0.04)
-        np.testing.assert_allclose(levels[:, :10, (SKIN, CORE)], 1, atol=1e-5)
-        np.testing.assert_allclose(levels[:, :10, TORN], 0, atol=1e-5)
-        np.testing.assert_allclose(levels[:, 10:, (SKIN, CORE)], 0.2, atol=1e-5)
-
-    def test_rows_of_any_length(self) -> None:
-        """Each cell fares by itself: in rows that are cut off anywhere all is as it was, and marks stay."""
-        chance = np.random.default_rng(7)
-        levels = chance.random((5, 13, LEVELS)).astype(np.float32)
-        thick, poured = (1 + chance.random((2, 5, 13))).astype(np.float32)
-        across = chance.normal(size=(5, 14)).astype(np.float32)
-        down = chance.normal(size=(6, 13)).astype(np.float32)
-        how = Skin(1.0, 2.0, 0.5, 0.3, 0.8)
-        worn = wear(thick, levels, (across, down), poured, how, 0.1)
-        np.testing.assert_array_equal(worn[..., MARKS:], levels[..., MARKS:])
-        self.assertGreater(float(np.abs(worn - levels)[..., :MARKS].min(axis=(0, 1)).max()), 0)
-        for long in range(1, 13):
-            stands, some, falls, new = (
-                each[:, :long].copy() for each in (thick, levels, down, poured)
-            )
-            flow = across[:, : long + 1].copy(), falls
-            short = wear(stands, some, flow, new, how, 0.1)
-            np.testing.assert_allclose(short, worn[:, :long], atol=1e-6)
-
-    def test_a_front_brings_along_what_is_behind_it(self) -> None:
-        """Where nothing stands yet there is what stands beside it, not what was there before."""
-        thick = self.thick.copy()
-        thick[:, 15:] = 0
-        levels = hot(20, 30)
-        levels[:, :15, SKIN], levels[:, 15:, SKIN] = 0.4, 0.9
-        levels = wear(thick, levels, self.flow(0), self.none, BARE, 0.04)
-        np.testing.assert_allclose(levels[:, 15:17, SKIN], 0.4, atol=1e-5)

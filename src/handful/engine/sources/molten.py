@@ -13,20 +13,10 @@ from handful.engine.colour.heat import COLDEST, STEP_OF_TABLE, heat_table
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.chance.noise import MOST_PUSH, field_on
 from handful.engine.kernels.drawing.melt import Glow, draw_melt
-from handful.engine.kernels.fluid.advection import carried
 from handful.engine.kernels.fluid.grid import LEVELS, Carried, Field, mark
 from handful.engine.kernels.fluid.laid import covered, laid
-from handful.engine.kernels.fluid.molten import (
-    CORE,
-    SKIN,
-    Creeping,
-    Skin,
-    all_sides,
-    creep,
-    sides_within,
-    stir,
-    wear,
-)
+from handful.engine.kernels.fluid.molten import Creeping, all_sides, creep, sides_within, stir
+from handful.engine.kernels.fluid.skin import CORE, SKIN, Skin, fare
 from handful.engine.kinds import (
     At,
     LayerId,
@@ -239,9 +229,7 @@ class Molten(Area):
         thick, across, down = creep(thick, levels, sides, poured, self._creeping(), seconds)
         if self.stirs > 0:
             self._stir(at, stretch.seconds, sides, (across, down))
-        worn = wear(thick, levels, (across, down), poured, self._skin(), seconds)
-        moved = carried(worn[None], across[None], down[None], seconds, creeps=True)
-        return _Melt(thick, moved[0])
+        return _Melt(thick, fare(thick, levels, (across, down), poured, self._skin(), seconds))
 
     def _creeping(self) -> Creeping:
         cell, turn, tilt = self.cell(), math.radians(self.falls), math.radians(self.steep)
@@ -376,7 +364,8 @@ def _near(line: NDArray[np.float64], reach: float, rows: int, columns: int) -> F
         x, y = np.arange(c0, c1) + 0.5 - ax, np.arange(r0, r1)[:, None] + 0.5 - ay
         dx, dy = bx - ax, by - ay
         along = np.clip((x * dx + y * dy) / max(dx * dx + dy * dy, 1e-12), 0, 1)
-        part = np.clip((reach - np.hypot(x - along * dx, y - along * dy)) / soft + 0.5, 0, 1)
+        away = np.sqrt((x - along * dx) ** 2 + (y - along * dy) ** 2)
+        part = np.clip((reach - away) / soft + 0.5, 0, 1)
         part = (part * part * (3 - 2 * part)).astype(np.float32)
         np.maximum(found[r0:r1, c0:c1], part, out=found[r0:r1, c0:c1])
     return found

@@ -19,7 +19,7 @@ from handful.engine.kernels.compiled import compiled, compiled_along, compiled_i
 from handful.engine.kernels.fading import fades
 from handful.engine.kernels.fluid.burning import noise_in, noise_sheet
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
-from handful.engine.kernels.fluid.molten import CORE, FOLDED, SKIN, TORN
+from handful.engine.kernels.fluid.skin import CORE, FOLDED, SKIN, TORN
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
 Row = NDArray[np.float32]

@@ -30,7 +30,11 @@ Places = NDArray[np.float32]
 """Where what is in a row comes from, across and down `(2, W)`, counted from the first of its field."""
 
 
-class _Room(NamedTuple):
+_ALL = -1
+"""The mask of a field all of whose rows are there."""
+
+
+class Room(NamedTuple):
     """Room for a row: a flow or a place, and in which squares that is, with which parts of them across and down."""
 
     across: Line
@@ -43,28 +47,35 @@ class _Room(NamedTuple):
 
 
 @compiled_along
-def _room(width: int) -> _Room:
+def room_for(width: int) -> Room:
+    """Room for a row so wide."""
     rows = np.empty((6, width), np.float32)
-    return _Room(rows[0], rows[1], rows[2], rows[3], rows[4], rows[5], np.empty(width, np.int32))
+    return Room(rows[0], rows[1], rows[2], rows[3], rows[4], rows[5], np.empty(width, np.int32))
 
 
 @compiled_along
-def _square(
-    xs: Line, ys: Line, right: Number, down: Number, field_shape: tuple[int, int], room: _Room
+def square(
+    xs: Line,
+    ys: Line,
+    right: Number,
+    down: Number,
+    field_shape: tuple[int, int],
+    mask: int,
+    room: Room,
 ) -> None:
     """In which squares of a field of rows and columns places are that are counted from so far right and down of its
-    first, held at its edges."""
-    zero, stride = np.float32(0.0), np.int32(field_shape[1])
+    first, held at its edges. Of the bits of a row's number those of a mask count: where rows lie in a ring, all are in it."""
+    zero, stride, bits = np.float32(0.0), np.int32(field_shape[1]), np.int32(mask)
     most_x, most_y = np.float32(field_shape[1] - 1.001), np.float32(field_shape[0] - 1.001)
     for i in range(np.uint64(xs.shape[0])):
         x, y = min(max(xs[i] - right, zero), most_x), min(max(ys[i] - down, zero), most_y)
         a, b = np.int32(x), np.int32(y)
         room.part_x[i], room.part_y[i] = x - np.float32(a), y - np.float32(b)
-        room.squares[i] = b * stride + a
+        room.squares[i] = (b & bits) * stride + a
 
 
 @compiled_along
-def _look(field: Field, room: _Room, out: Line) -> None:
+def _look(field: Field, room: Room, out: Line) -> None:
     """The levels of a field in squares."""
     flat, below, next = field.reshape(-1), np.uint64(field.shape[1]), np.uint64(1)
     for i in range(np.uint64(out.shape[0])):
@@ -76,14 +87,14 @@ def _look(field: Field, room: _Room, out: Line) -> None:
 
 
 @compiled_along
-def _before(
+def before(
     across: Field,
     down: Field,
     j: int,
     dx: Number,
     dy: Number,
     seconds: Number,
-    room: _Room,
+    room: Room,
     places: Places,
 ) -> None:
     """Where what is in a row that begins so far right and down of the grid, with the flow that `room` says, was so many
@@ -95,9 +106,9 @@ def _before(
         room.y[i] = y - midway * room.down[i]
     width = places.shape[1]
     zero = np.float32(0.0)
-    _square(room.x[:width], room.y[:width], zero, half, across.shape, room)
+    square(room.x[:width], room.y[:width], zero, half, across.shape, _ALL, room)
     _look(across, room, room.across[:width])
-    _square(room.x[:width], room.y[:width], half, zero, down.shape, room)
+    square(room.x[:width], room.y[:width], half, zero, down.shape, _ALL, room)
     _look(down, room, room.down[:width])
     for i in range(np.uint64(width)):
         places[0, i] = np.float32(np.int32(i)) - seconds * room.across[i]
@@ -131,20 +142,20 @@ def _flow_forth(
     once: Sheets,
 ) -> None:
     """Rows of all sheets, counted through."""
-    room, zero, half = _room(fields.shape[2]), np.float32(0.0), np.float32(0.5)
+    room, zero, half = room_for(fields.shape[2]), np.float32(0.0), np.float32(0.5)
     right, below = (half, zero) if is_down else (zero, half)
     for row in range(first, last):
         s, j = row // fields.shape[1], row % fields.shape[1]
         field, places = fields[s], from_where[s, j]
         _flow_of_sides(is_down, across[s], down[s], j, places.shape[1], room)
-        _before(across[s], down[s], j, right, below, seconds, room, places)
-        _square(places[0], places[1], zero, zero, field.shape, room)
+        before(across[s], down[s], j, right, below, seconds, room, places)
+        square(places[0], places[1], zero, zero, field.shape, _ALL, room)
         _look(field, room, once[s, j])
 
 
 @compiled_along
 def _flow_of_sides(
-    is_down: bool, across: Field, down: Field, j: int, width: int, room: _Room
+    is_down: bool, across: Field, down: Field, j: int, width: int, room: Room
 ) -> None:
     """The flow where a row of a flow itself stands."""
     half, quarter = np.float32(0.5), np.float32(0.25)
@@ -179,7 +190,7 @@ def _flow_back(
     out: Sheets,
 ) -> None:
     rows, columns = fields.shape[1], fields.shape[2]
-    room, zero, half, next = _room(columns), np.float32(0.0), np.float32(0.5), np.uint64(1)
+    room, zero, half, next = room_for(columns), np.float32(0.0), np.float32(0.5), np.uint64(1)
     right, under = (half, zero) if is_down else (zero, half)
     places, back = np.empty((2, columns), np.float32), np.empty(columns, np.float32)
     below = np.uint64(columns)
@@ -187,10 +198,10 @@ def _flow_back(
         s, j = row // rows, row % rows
         flat, line, thrown, into = fields[s].reshape(-1), fields[s, j], once[s, j], out[s, j]
         _flow_of_sides(is_down, across[s], down[s], j, columns, room)
-        _before(across[s], down[s], j, right, under, -seconds, room, places)
-        _square(places[0], places[1], zero, zero, (rows, columns), room)
+        before(across[s], down[s], j, right, under, -seconds, room, places)
+        square(places[0], places[1], zero, zero, (rows, columns), _ALL, room)
         _look(once[s], room, back)
-        _square(from_where[s, j, 0], from_where[s, j, 1], zero, zero, (rows, columns), room)
+        square(from_where[s, j, 0], from_where[s, j, 1], zero, zero, (rows, columns), _ALL, room)
         for i in range(np.uint64(columns)):
             k = np.uint64(np.uint32(room.squares[i]))
             p, q, r, t = flat[k], flat[k + next], flat[k + below], flat[k + below + next]
@@ -198,16 +209,13 @@ def _flow_back(
             into[i] = min(max(thrown[i] + half * (line[i] - back[i]), least), most)
 
 
-def carried(
-    levels: Carried, across: Sheets, down: Sheets, seconds: float, creeps: bool = False
-) -> Carried:
-    """The levels in the cells' middles of sheets carried along by a flow; what comes in from beyond the grid is nothing.
-    Where what flows creeps, by a few cells at most, it is quicker told where it goes from where it came from."""
+def carried(levels: Carried, across: Sheets, down: Sheets, seconds: float) -> Carried:
+    """The levels in the cells' middles of sheets carried along by a flow; what comes in from beyond the grid is nothing."""
     once, from_where = thrown(levels, across, down, seconds)
     out = np.empty_like(levels)
     rows = levels.shape[0] * levels.shape[1]
     in_bands(
-        _carry_back, rows, levels, across, down, np.float32(seconds), creeps, from_where, once, out,
+        _carry_back, rows, levels, across, down, np.float32(seconds), from_where, once, out,
         band=even_share(rows),
     )  # fmt: skip
     return out
@@ -227,22 +235,12 @@ def thrown(
 
 
 @compiled_along
-def _flow_of_cells(across: Field, down: Field, j: int, room: _Room) -> None:
+def flow_of_cells(across: Field, down: Field, j: int, room: Room) -> None:
     """The flow in the middles of a row of cells."""
     half = np.float32(0.5)
     for i in range(down.shape[1]):
         room.across[i] = half * (across[j, i] + across[j, i + 1])
         room.down[i] = half * (down[j, i] + down[j + 1, i])
-
-
-@compiled_along
-def _after(seconds: Number, room: _Room, whence: Places, places: Places) -> None:
-    """Where what is in a row with the flow that `room` says is so many seconds later, from where it was before: as far from
-    there as the flow goes in both times, which is of the same order as the midpoint rule."""
-    both = np.float32(2.0) * seconds
-    for i in range(np.uint64(places.shape[1])):
-        places[0, i] = whence[0, i] + both * room.across[i]
-        places[1, i] = whence[1, i] + both * room.down[i]
 
 
 @compiled_along
@@ -258,14 +256,14 @@ def _carry_forth(
 ) -> None:
     """Rows of all sheets, counted through."""
     rows, columns = levels.shape[1], levels.shape[2]
-    room, zero, half = _room(columns), np.float32(0.0), np.float32(0.5)
+    room, zero, half = room_for(columns), np.float32(0.0), np.float32(0.5)
     for row in range(first, last):
         s, j = row // rows, row % rows
         places = from_where[s, j]
-        _flow_of_cells(across[s], down[s], j, room)
-        _before(across[s], down[s], j, half, half, seconds, room, places)
-        _square(places[0], places[1], zero, zero, (rows, columns), room)
-        _gather(levels[s], room, once[s, j])
+        flow_of_cells(across[s], down[s], j, room)
+        before(across[s], down[s], j, half, half, seconds, room, places)
+        square(places[0], places[1], zero, zero, (rows, columns), _ALL, room)
+        gather(levels[s], room, once[s, j])
 
 
 @compiled_along
@@ -276,40 +274,38 @@ def _carry_back(
     across: Sheets,
     down: Sheets,
     seconds: Number,
-    creeps: bool,
     from_where: NDArray[np.float32],
     once: Carried,
     out: Carried,
 ) -> None:
     rows, columns = levels.shape[1], levels.shape[2]
-    room, zero, half = _room(columns), np.float32(0.0), np.float32(0.5)
+    room, zero, half = room_for(columns), np.float32(0.0), np.float32(0.5)
     places, back = np.empty((2, columns), np.float32), np.empty((columns, LEVELS), np.float32)
     for row in range(first, last):
         s, j = row // rows, row % rows
         whence = from_where[s, j]
-        _flow_of_cells(across[s], down[s], j, room)
-        if creeps:
-            _after(seconds, room, whence, places)
-        else:
-            _before(across[s], down[s], j, half, half, -seconds, room, places)
-        _square(places[0], places[1], zero, zero, (rows, columns), room)
-        _gather(once[s], room, back)
-        _square(whence[0], whence[1], zero, zero, (rows, columns), room)
-        _hold(levels[s], levels[s, j], whence, room.squares, once[s, j], back, out[s, j])
+        flow_of_cells(across[s], down[s], j, room)
+        before(across[s], down[s], j, half, half, -seconds, room, places)
+        square(places[0], places[1], zero, zero, (rows, columns), _ALL, room)
+        gather(once[s], room, back)
+        square(whence[0], whence[1], zero, zero, (rows, columns), _ALL, room)
+        hold(levels[s], levels[s, j], rows, whence, room.squares, once[s, j], back, out[s, j])
 
 
 @compiled
-def _hold(
+def hold(
     levels: NDArray[np.float32],
     line: NDArray[np.float32],
+    rows: int,
     whence: Places,
     squares: NDArray[np.int32],
     came: NDArray[np.float32],
     back: NDArray[np.float32],
     out: NDArray[np.float32],
 ) -> None:
-    """What has come to a row, by half of what is lost on the way there and back more, within what it comes from."""
-    rows, columns = levels.shape[:2]
+    """What has come to a row of a grid of so many, by half of what is lost on the way there and back more, within what it
+    comes from."""
+    columns = levels.shape[1]
     half, zero = np.float32(0.5), np.float32(0.0)
     stride, cell = np.uint64(columns * LEVELS), np.uint64(LEVELS)
     flat, there, once, again = (
@@ -351,7 +347,7 @@ def _within(flat: NDArray[np.float32], k: np.uint64, m: np.uint64, level: Number
 
 
 @compiled
-def _gather(levels: NDArray[np.float32], room: _Room, out: NDArray[np.float32]) -> None:
+def gather(levels: NDArray[np.float32], room: Room, out: NDArray[np.float32]) -> None:
     """All levels in squares between four cells."""
     flat, into = levels.reshape(-1), out.reshape(-1)
     stride, cell = np.uint64(levels.shape[1] * LEVELS), np.uint64(LEVELS)

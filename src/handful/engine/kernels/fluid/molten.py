@@ -1,4 +1,4 @@
-"""Molten stuff on a surface: it creeps by its own weight, and its skin is stretched, torn and folded.
+"""Molten stuff on a surface: it creeps by its own weight, and is stirred.
 
 It creeps as a film whose mean speed goes with the square of how thick it stands: Huppert, "The propagation
 of two-dimensional and axisymmetric viscous gravity currents over a rigid horizontal surface", Journal of
@@ -19,21 +19,13 @@ from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import (
-    compiled,
     compiled_along,
-    compiled_in,
     even_share,
     in_bands,
 )
 from handful.engine.kernels.fading import fades
-from handful.engine.kernels.fluid.grid import LEVELS, MARKS, Carried, Field
-
-SKIN, CORE, TORN, FOLDED = 0, 1, 2, 3
-"""What each cell carries beside its marks: how hot its skin is and what is under it, from 0 for what is cold
-to 1 as it is poured; and how far the skin was stretched of late, and pushed together, as shares of its length."""
-
-DRY = 1e-3
-"""Below so much there is nothing."""
+from handful.engine.kernels.fluid.grid import Carried, Field
+from handful.engine.kernels.fluid.skin import CORE, DRY, SKIN
 
 _MOST_OUT = 0.15
 """What goes through a side of a cell in a plain step, of what stands in it: all four together empty none."""
@@ -60,17 +52,6 @@ class Creeping(NamedTuple):
     down: float
     flat: float
     stiffens: float
-
-
-class Skin(NamedTuple):
-    """How its skin fares: how fast it cools by the fourth power, and what is under it where it stands one cell
-    thick; how much warmth comes up a second, how much of what tore heals, and how readily it tears."""
-
-    cools: float
-    chills: float
-    warms: float
-    heals: float
-    tears: float
 
 
 @lru_cache(maxsize=4)
@@ -118,7 +99,7 @@ def creep(
             break
     later *= later > 0
     rows, faster = len(thick) + 1, np.float32(_OVER_THE_MEAN / seconds)
-    in_bands(_speed_rows, rows, later, faster, *went, band=even_share(rows))
+    in_bands(_speed_rows, rows, later, faster, *went, band=_worth_a_hand(*later.shape))
     return later, *went
 
 
@@ -312,6 +293,14 @@ def _creep_rows(
     later[first:last] = now[first - over : last - over]
 
 
+def _worth_a_hand(rows: int, columns: int) -> int:
+    """Rows of a band where little is done with each cell: fewer than so many are sooner done than handed over."""
+    return max(even_share(rows), _MOST_BY_ONESELF // columns)
+
+
+_MOST_BY_ONESELF = 100_000
+
+
 @compiled_along
 def _speed_rows(
     first: int, last: int, thick: Field, by: Number, across: Field, down: Field
@@ -340,10 +329,11 @@ def stir(
     """Add to a flow through sides of cells what stirs it: it goes off where the first of a field `(R + 2, C + 2, 2)` is
     high, and round where the second is. Through the edges of the grid nothing is stirred. Changes `flow` in place."""
     rows = len(field) - 1
-    in_bands(_stir_rows, rows, field, np.float32(strong), *sides, *flow, band=even_share(rows))
+    band = _worth_a_hand(rows, field.shape[1])
+    in_bands(_stir_rows, rows, field, np.float32(strong), *sides, *flow, band=band)
 
 
-@compiled
+@compiled_along
 def _stir_rows(
     first: int,
     last: int,
@@ -357,190 +347,30 @@ def _stir_rows(
     """The field begins a cell before the grid does."""
     rows, columns = open_across.shape[0], open_down.shape[1]
     turns = np.float32(0.25 * _TURNS) * strong
+    # Each row of the field comes to one of three, what it goes off and round by apart.
+    parts = np.empty((3, 2, columns + 2), np.float32)
+    _part(field, first, parts)
+    _part(field, first + 1, parts)
     for j in range(first, last):
+        above, here, below = parts[j % 3], parts[(j + 1) % 3], parts[(j + 2) % 3]
         if j < rows:
-            above, here, below = field[j], field[j + 1], field[j + 2]
-            for i in range(1, columns):
-                off = strong * (here[i + 1, 0] - here[i, 0])
-                round_it = below[i + 1, 1] + below[i, 1] - above[i + 1, 1] - above[i, 1]
+            _part(field, j + 2, parts)
+            for i in range(np.uint64(1), np.uint64(columns)):
+                next = i + np.uint64(1)
+                off = strong * (here[0, next] - here[0, i])
+                round_it = below[1, next] + below[1, i] - above[1, next] - above[1, i]
                 across[j, i] += open_across[j, i] * (off + turns * round_it)
         if 0 < j < rows:
-            above, here = field[j], field[j + 1]
-            for i in range(columns):
-                off = strong * (here[i + 1, 0] - above[i + 1, 0])
-                round_it = here[i + 2, 1] + above[i + 2, 1] - here[i, 1] - above[i, 1]
+            for i in range(np.uint64(columns)):
+                next, after = i + np.uint64(1), i + np.uint64(2)
+                off = strong * (here[0, next] - above[0, next])
+                round_it = here[1, after] + above[1, after] - here[1, i] - above[1, i]
                 down[j, i] += open_down[j, i] * (off - turns * round_it)
 
 
-def wear(
-    thick: Field,
-    levels: Carried,
-    flow: tuple[Field, Field],
-    poured: Field,
-    how: Skin,
-    seconds: float,
-) -> Carried:
-    """The levels after so many seconds of a flow, in cells a second: the skin cools, is stretched and tears, is pushed
-    together and folds; where something is poured it is new."""
-    share, worn = even_share(len(thick)), np.empty_like(levels)
-    in_bands(_wear_rows, len(thick), thick, *flow, poured, how, seconds, levels, worn, band=share)
-    if thick.min() <= DRY:
-        in_bands(_reach_rows, len(thick), thick, worn, band=share)
-    return worn
-
-
 @compiled_along
-def _over_cube_root(x: np.float32) -> np.float32:
-    """One over the cube root of a number above nothing, within 2 of 10 million: a float's own bits tell it roughly, and
-    Newton's steps the rest (Moroz, Samotyy, Walczyk and Cieslinski, "Fast calculation of cube root and inverse cube root",
-    2021)."""
-    third, one = np.float32(1.0 / 3.0), np.float32(1.0)
-    bits = np.int32(0x548C39CB) - np.int32(third * np.float32(np.float32(x).view(np.int32)))
-    y = np.int32(bits).view(np.float32)
-    for _ in range(3):
-        y += y * third * (one - x * y * y * y)
-    return y if x != one else one
-
-
-class _Wear(NamedTuple):
-    """How the skin fares in a step: how long it is, and the parts of it that are healed and warmed; what is cold of
-    the third power of its heat, and of that under it; and how readily it tears."""
-
-    lasts: Number
-    healed: Number
-    warmed: Number
-    cools: Number
-    chills: Number
-    tears: Number
-
-
-@compiled_along
-def _wear_rows(
-    first: int,
-    last: int,
-    thick: Field,
-    across: Field,
-    down: Field,
-    poured: Field,
-    how: Skin,
-    seconds: float,
-    levels: Carried,
-    worn: Carried,
-) -> None:
-    """Rows are worked on with what a cell carries taken apart, so that cells go side by side."""
-    wear = _Wear(
-        np.float32(seconds),
-        np.float32(math.exp(-how.heals * seconds)),
-        np.float32(1.0 - math.exp(-how.warms * seconds)),
-        np.float32(3.0 * how.cools * seconds),
-        np.float32(3.0 * how.chills * seconds),
-        np.float32(how.tears),
-    )
-    columns = thick.shape[1]
-    apart = np.empty((MARKS, columns), np.float32)
-    for j in range(first, last):
-        line = levels[j].reshape(-1)
-        _take_apart(line, columns, apart)
-        _wear_row(thick, across, down, poured, j, wear, apart)
-        _put_together(apart, line, columns, worn[j].reshape(-1))
-
-
-_AT_ONCE = 4
-"""Cells that are taken apart and put together side by side, each by itself: several of them through the whole width of
-the processor take twice as long."""
-
-
-@compiled
-def _take_apart(line: Field, columns: int, apart: Field) -> None:
-    """What cells carry in a row, but for their marks, as a row for each level."""
-    whole = columns // _AT_ONCE * _AT_ONCE
-    for first in range(np.uint64(0), np.uint64(whole), np.uint64(_AT_ONCE)):
-        for k in range(np.uint64(_AT_ONCE)):
-            _take_cell(line, first + k, apart)
-    for i in range(np.uint64(whole), np.uint64(columns)):
-        _take_cell(line, i, apart)
-
-
-@compiled
-def _put_together(apart: Field, line: Field, columns: int, into: Field) -> None:
-    """The same as cells carry it, with the marks of a row."""
-    whole = columns // _AT_ONCE * _AT_ONCE
-    for first in range(np.uint64(0), np.uint64(whole), np.uint64(_AT_ONCE)):
-        for k in range(np.uint64(_AT_ONCE)):
-            _put_cell(apart, line, first + k, into)
-    for i in range(np.uint64(whole), np.uint64(columns)):
-        _put_cell(apart, line, i, into)
-
-
-@compiled_in
-def _take_cell(line: Field, i: int, apart: Field) -> None:
-    at = np.uint64(LEVELS) * i
-    for c in range(np.uint64(MARKS)):
-        apart[c, i] = line[at + c]
-
-
-@compiled_in
-def _put_cell(apart: Field, line: Field, i: int, into: Field) -> None:
-    c0, c1, c2, c3 = np.uint64(0), np.uint64(1), np.uint64(2), np.uint64(3)
-    at = np.uint64(LEVELS) * i
-    marks = at + np.uint64(MARKS)
-    into[at], into[at + c1] = apart[c0, i], apart[c1, i]
-    into[at + c2], into[at + c3] = apart[c2, i], apart[c3, i]
-    into[marks], into[marks + c1] = line[marks], line[marks + c1]
-    into[marks + c2], into[marks + c3] = line[marks + c2], line[marks + c3]
-
-
-@compiled_along
-def _wear_row(
-    thick: Field, across: Field, down: Field, poured: Field, j: int, how: _Wear, apart: Field
-) -> None:
-    zero, one, dry, soon = np.float32(0.0), np.float32(1.0), np.float32(DRY), np.float32(8.0)
-    for i in range(np.uint64(thick.shape[1])):
-        stands, next = thick[j, i], i + np.uint64(1)
-        opens = (across[j, next] - across[j, i] + down[j + 1, i] - down[j, i]) * how.lasts
-        opened, shut = max(zero, opens), max(zero, -opens)
-        skin, core = apart[SKIN, i], apart[CORE, i]
-        fresh = min(one, poured[j, i] / stands)
-        core += (one - core) * fresh
-        skin += (one - skin) * min(one, soon * fresh)
-        tears = min(one, how.tears * opened)
-        skin += (core - skin) * (tears + how.warmed * (one - tears))
-        skin *= _over_cube_root(one + how.cools * skin * skin * skin)
-        core *= _over_cube_root(one + how.chills / max(stands, one) * core * core * core)
-        kept = how.healed * (one - fresh)
-        if stands > dry:
-            apart[SKIN, i], apart[CORE, i] = skin, core
-            apart[TORN, i] = (apart[TORN, i] + opened) * kept
-            apart[FOLDED, i] = (apart[FOLDED, i] + shut) * kept
-
-
-@compiled
-def _reach_rows(first: int, last: int, thick: Field, levels: Carried) -> None:
-    """In cells where nothing stands yet what those about them in which it does would have there, so that a front brings
-    along what is behind it."""
-    rows, columns = thick.shape
-    dry, one = np.float32(DRY), np.float32(1.0)
-    for j in range(first, last):
-        for i in range(columns):
-            if thick[j, i] > dry:
-                continue
-            count, across, down = np.float32(0.0), np.float32(0.0), np.float32(0.0)
-            for b in range(max(0, j - 2), min(rows, j + 3)):
-                for a in range(max(0, i - 2), min(columns, i + 3)):
-                    if thick[b, a] > dry:
-                        if count == np.float32(0.0):
-                            for c in range(LEVELS):
-                                levels[j, i, c] = np.float32(0.0)
-                        for c in range(LEVELS):
-                            levels[j, i, c] += levels[b, a, c]
-                        across += np.float32(i - a)
-                        down += np.float32(j - b)
-                        count += one
-            if count == np.float32(0.0):
-                continue
-            # Marks say where they were made: beside one another they go on by one.
-            for c in range(MARKS, LEVELS, 2):
-                levels[j, i, c] += across
-                levels[j, i, c + 1] += down
-            for c in range(LEVELS):
-                levels[j, i, c] /= count
+def _part(field: Field, j: int, parts: Field) -> None:
+    row, part = field[j].reshape(-1), parts[j % 3]
+    for i in range(np.uint64(part.shape[1])):
+        at = np.uint64(2) * i
+        part[0, i], part[1, i] = row[at], row[at + np.uint64(1)]
