@@ -6,7 +6,7 @@ moves by an exact number of px, with moving water, a little grain, and what else
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import partial
 from pathlib import Path
 from typing import NamedTuple
@@ -61,8 +61,9 @@ SCENES = {
 }
 
 
-def shoot(scene: str, canvas: dict[str, float], folder: Path) -> None:
-    """Write the plate of a scene as `folder/SCENE.FFFF.jpg` for every frame of the canvas that has none."""
+def shoot(scene: str, canvas: dict[str, float], folder: Path) -> Iterator[int]:
+    """Write the plate of a scene as `folder/SCENE.FFFF.jpg` for every frame of the canvas that has none, and say of each
+    that it is there."""
     folder.mkdir(parents=True, exist_ok=True)
     width, height = int(canvas["width"]), int(canvas["height"])
     frames = range(int(canvas["first"]), int(canvas["last"]) + 1)
@@ -76,6 +77,7 @@ def shoot(scene: str, canvas: dict[str, float], folder: Path) -> None:
         signal = encode_srgb(_with_grain(picture, frame)) * 255
         levels = np.round(signal).astype(np.uint8)[..., ::-1]
         write_atomically(paths[frame], partial(_write_jpeg, levels))
+        yield frame
 
 
 def _write_jpeg(levels: NDArray[np.uint8], path: Path) -> None:

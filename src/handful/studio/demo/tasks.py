@@ -5,10 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from django.conf import settings
+from procrastinate import JobContext
 from procrastinate.contrib.django import app
+from procrastinate.exceptions import JobAborted
 
 from demo.camera import shoot
-from handful.studio.renders.tasks import QUEUE
+from handful.studio.renders.tasks import QUEUE, HandBack
 
 AFTER_RENDERS = -1
 
@@ -18,7 +20,9 @@ def plate_folder(scene: str) -> str:
     return f"plates/{scene}"
 
 
-@app.task(queue=QUEUE, priority=AFTER_RENDERS)
-def shoot_plate(scene: str, canvas: dict[str, float]) -> None:
-    """Draw what is missing of the plate of a scene."""
-    shoot(scene, canvas, Path(settings.MEDIA_ROOT) / plate_folder(scene))
+@app.task(queue=QUEUE, priority=AFTER_RENDERS, pass_context=True, retry=HandBack())
+def shoot_plate(context: JobContext, scene: str, canvas: dict[str, float]) -> None:
+    """Draw what is missing of the plate of a scene. A worker that is asked to stop hands the rest back."""
+    for _ in shoot(scene, canvas, Path(settings.MEDIA_ROOT) / plate_folder(scene)):
+        if context.should_abort():
+            raise JobAborted

@@ -15,10 +15,11 @@ QUEUE = "renders"
 BUSY_SECONDS = 10
 
 
-class _HandBack(BaseRetryStrategy):
+class HandBack(BaseRetryStrategy):
     """At once if the worker was asked to stop; later if another worker has the render."""
 
     def get_retry_decision(self, *, exception: BaseException, job: Job) -> RetryDecision | None:
+        """When a job is tried again that ended so, if it is."""
         if isinstance(exception, JobAborted):
             return RetryDecision(retry_in={"seconds": 0})
         if isinstance(exception, Busy):
@@ -26,7 +27,7 @@ class _HandBack(BaseRetryStrategy):
         return None
 
 
-@app.task(queue=QUEUE, pass_context=True, retry=_HandBack())
+@app.task(queue=QUEUE, pass_context=True, retry=HandBack())
 def render_frames(context: JobContext, render_id: str) -> None:
     """Work off a render. A worker that is asked to stop hands it back; it is then tried again."""
     try:
