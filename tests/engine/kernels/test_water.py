@@ -179,6 +179,28 @@ class Floor(TestCase):
         alike = light_below(slopes, CELL / 2, 1.2, (INDEX, INDEX, INDEX), OVERHEAD)
         self.assertTrue(np.isfinite(alike).all())
 
+    def test_more_rays_where_they_part_much(self) -> None:
+        """Steep water leaves grain of less than a thirtieth of the light in the dark, as 64 rays on each part of the floor
+        tell; twice as much where it is blurred afterwards, and as few fall as elsewhere."""
+        sea, depth = SEA._replace(steep=0.25), 2.0
+        slopes = slopes_of(waves_at(sea, 2.0, KEY)[1])
+        soft = {}
+        for name, rays in (("as it comes", 3), ("many", 8)):
+            with mock.patch.object(water, "_MORE_RAYS", rays):
+                soft[name] = light_below(slopes, CELL / 2, depth, (INDEX,), OVERHEAD, 0.25)[..., 0]
+        soft["blurred"] = light_below(slopes, CELL / 2, depth, (INDEX,), OVERHEAD, 0.25, True)[
+            ..., 0
+        ]
+        dark = soft["many"] < 1
+        grain = {
+            name: float(np.sqrt(np.square((light - soft["many"])[dark] / np.maximum(soft["many"][dark], 0.05)).mean()))
+            for name, light in soft.items()
+        }  # fmt: skip
+        self.assertLess(grain["as it comes"], 1 / 30)
+        self.assertGreater(grain["blurred"], 2 * grain["as it comes"])
+        for light in soft.values():
+            self.assertAlmostEqual(float(light.mean(dtype=np.float64)), 1, places=4)
+
     def test_a_wave_as_a_lens(self) -> None:
         """Closed form: below a weak even wave of slope a sin(k x) light is brightest under its crests, by
         1 / (1 − D (1 − 1/n) a k), and darkest under its troughs, by the same with a plus."""

@@ -270,12 +270,12 @@ class _Fallen(NamedTuple):
         indices = [1 + (INDEX - 1) * (1 + self.spread * way) for way in ways]
         blur = self.depth * math.tan(math.radians(self.wide)) / INDEX / _DISC / cell * FINER
         beside = (_SMOOTH + blur * blur) / 2
-        is_near = beside <= _MOST_BESIDE
+        is_wide = beside > _MOST_BESIDE
         light = light_below(
-            slopes, cell, self.depth, indices, self.sun, beside if is_near else _SMOOTH / 2
+            slopes, cell, self.depth, indices, self.sun, _SMOOTH / 2 if is_wide else beside, is_wide
         )
         count = len(light)
-        return Tile(light if is_near else _blurred_round(light, blur), Region(0, 0, count, count))
+        return Tile(_blurred_round(light, blur) if is_wide else light, Region(0, 0, count, count))
 
 
 _DISC = 4.0

@@ -39,8 +39,11 @@ INDEX = 1.333
 _SIDE = 256
 """Places across a square of waves."""
 
-FINER, _RAYS = 2, 2
-"""How many times finer the floor is than the slopes, and how many rays across fall on each part of it."""
+FINER = 2
+"""How many times finer the floor is than the slopes."""
+
+_RAYS, _MORE_RAYS = 2, 3
+"""How many rays across fall on each part of the floor; and how many where rays part much."""
 
 _EDGE = 2
 """Places that a square is continued by on each side, to go on between them."""
@@ -48,8 +51,9 @@ _EDGE = 2
 _OVER = 1.6
 """A cubic between places goes at most so many times as far as these (1.25 each way)."""
 
-_PARTED = 1.3
-"""Where rays beside one another part less, half of them leave no more grain in the dark than a fiftieth of the light."""
+_PARTED, _PARTED_MUCH = 1.3, 2.6
+"""Where rays beside one another part less, half of them leave no more grain in the dark than a fiftieth of the light; and
+where they part more, as many leave one that is seen."""
 
 _PARTS = 4
 """Strips of water whose light is added up on floors of their own: as many on any number of threads."""
@@ -178,6 +182,7 @@ def light_below(
     indices: Sequence[float],
     sun: Sun,
     beside: float = 0.0,
+    is_blurred: bool = False,
 ) -> Picture:
     """The light on a floor under waves with slopes `(N, N, 2)`, in cells of so many metres, `depth` m
     below, for up to three indices of refraction from the least to the most: as red, green and blue `(M, M, 4)`, one index as
@@ -185,7 +190,8 @@ def light_below(
     fall between where those do. Each part of the floor takes so much (`beside`) of those on either side.
 
     Of the first and the last of several only every other ray falls, where rays part little: from the black squares of a
-    chessboard and from the white ones, so that together they fall as evenly as those between.
+    chessboard and from the white ones, so that together they fall as evenly as those between. Where rays part much, more
+    of all fall, if it is not blurred afterwards.
     """
     side, colours = len(slopes), len(indices)
     size = side * FINER
@@ -198,8 +204,10 @@ def light_below(
     farthest = math.ceil(_OVER * max(float(ends.max()), -float(ends.min()))) + 2
     high = min(size, size // _PARTS + 2 * farthest)
     floors = np.empty((_PARTS, colours, high + 1, size), np.float32)
-    every = 2 if colours > 1 and _parted(gone[0]) < _PARTED else 1
-    in_bands(_fall_strips, _PARTS * colours, gone, every, farthest, floors, band=1)
+    parted = _parted(gone[0])
+    every = 2 if colours > 1 and parted < _PARTED else 1
+    rays = _MORE_RAYS if parted > _PARTED_MUCH and not is_blurred else _RAYS
+    in_bands(_fall_strips, _PARTS * colours, gone, rays, every, farthest, floors, band=1)
     light = np.empty((size, size, 4), np.float32)
     in_bands(_sum_rows, size, floors, farthest, np.float32(beside), light)
     return light
@@ -324,9 +332,9 @@ def _between(t: float) -> tuple[np.float32, np.float32, np.float32, np.float32]:
 
 
 @compiled_along
-def _ways_along(n: int, gone: Field, ways: Field) -> None:
-    """How far rays of row n fall aside and down, `(2, N + 4)`, over the middle of each cell."""
-    v = (n + 0.5) / (FINER * _RAYS) - 0.5
+def _ways_along(n: int, rays: int, gone: Field, ways: Field) -> None:
+    """How far rays of row n, of so many in a cell, fall aside and down, `(2, N + 4)`, over the middle of each cell."""
+    v = (n + 0.5) / rays - 0.5
     j = int(np.floor(v))
     w0, w1, w2, w3 = _between(v - j)
     j += _EDGE - 1
@@ -341,21 +349,22 @@ def _ways_along(n: int, gone: Field, ways: Field) -> None:
 def _where_they_fall(
     ways: Field,
     ray: int,
+    rays: int,
     there: np.float32,
     high: int,
     ring: int,
     falls: Field,
     places: NDArray[np.int32],
 ) -> None:
-    """Of one ray over each cell in a row (the first over each, the second, and so on), how far behind a place of the floor each
+    """Of one ray over each cell in a row (the first of so many over each, the second, and so on), how far behind a place of the floor each
     falls, across and down, and where the numbers of that place begin in a strip that is so `high`, of which there are as
     many rows as the ring has. Straight down they would fall `there` down."""
     side = places.shape[0]
     last, lowest = np.int32(side * FINER - 1), np.int32(high - 1)
     round_it, finer = np.int32(ring - 1), np.float32(FINER)
     wide = np.int32(side * FINER)
-    here = np.float32((ray + 0.5) / _RAYS - 0.5)
-    u = (ray + 0.5) / (FINER * _RAYS) - 0.5
+    u = (ray + 0.5) / rays - 0.5
+    here = np.float32(FINER * (u + 0.5) - 0.5)
     i = int(np.floor(u))
     w0, w1, w2, w3 = _between(u - i)
     asides, downs = ways[0, i + _EDGE - 1 :], ways[1, i + _EDGE - 1 :]
@@ -392,7 +401,13 @@ def _fall_on(falls: Field, places: NDArray[np.int32], sums: Field) -> None:
 
 @compiled_along
 def _fall_strips(
-    first: int, last: int, gone: Field, every: int, farthest: int, floors: Field
+    first: int,
+    last: int,
+    gone: Field,
+    rays_a_part: int,
+    every: int,
+    farthest: int,
+    floors: Field,
 ) -> None:
     """Rays of each colour through strips of water, each strip onto a floor of its own that begins `farthest` above it: each
     ray on the four places of the floor about where it falls. A place counts its rays and how far behind it they fall, as what is
@@ -408,21 +423,22 @@ def _fall_strips(
     while ring < (2 * farthest + 2 if high < size else size):
         ring *= 2
     ways = np.empty((2, gone.shape[3]), np.float32)
-    side, rays = gone.shape[3] - 2 * _EDGE, FINER * _RAYS
+    side, rays = gone.shape[3] - 2 * _EDGE, FINER * rays_a_part
     falls, places = np.empty((2, side), np.float32), np.empty(side, np.int32)
     sums, apart = np.zeros(4 * ring * size, np.float32), np.empty((4, size), np.float32)
     for one in range(first, last):
         strip, k = one // colours, one % colours
         top, floor = strip * rows - farthest, floors[strip, k]
         steps = every if k in (0, colours - 1) else 1
-        share = np.float32(steps / (_RAYS * _RAYS))
+        share = np.float32(steps / (rays_a_part * rays_a_part))
         floor[0] = np.float32(0.0)
         for y in range(rows):
-            for n in range((strip * rows + y) * _RAYS, (strip * rows + y + 1) * _RAYS):
-                _ways_along(n, gone[k], ways)
-                there = np.float32((n + 0.5) / _RAYS - 0.5 - top)
+            begins = (strip * rows + y) * rays_a_part
+            for n in range(begins, begins + rays_a_part):
+                _ways_along(n, rays, gone[k], ways)
+                there = np.float32((n + 0.5) / rays_a_part - 0.5 - top)
                 for ray in range((n + min(k, 1)) % steps, rays, steps):
-                    _where_they_fall(ways, ray, there, high, ring, falls, places)
+                    _where_they_fall(ways, ray, rays, there, high, ring, falls, places)
                     _fall_on(falls, places, sums)
             if high < size:
                 _spread(y, ring, share, sums, apart, floor)
