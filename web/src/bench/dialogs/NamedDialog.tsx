@@ -90,9 +90,11 @@ function FromFile() {
 }
 
 const MOST_TOLD = 6
+const UNANSWERED = 'The server does not answer. Bring the file in again once it does.'
 
 function wrong(error: unknown): string[] {
   const says = error instanceof Error ? error.message : String(error)
+  if (error instanceof Refused && error.status === 0) return [UNANSWERED]
   if (!(error instanceof Refused) || error.problems.length === 0) return [says]
   const lines = error.problems.map(({ path, says }) => (path ? `${path}: ${says}` : says))
   const more = lines.length - MOST_TOLD

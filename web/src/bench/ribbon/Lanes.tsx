@@ -82,7 +82,7 @@ function Lane({ curve, shown }: { curve: Curve; shown: Shown }) {
         className="relative mr-7 h-[34px] touch-none overflow-x-clip border-t border-line"
       >
         <CurveLine curve={curve} first={shown.first} length={shown.length} />
-        <span className="pointer-events-none absolute top-0.5 left-2 text-xs text-quiet">
+        <span className="pointer-events-none absolute top-0.5 left-5 text-xs text-quiet">
           {name} <span className="text-faint">{now?.map(numberText).join(', ')}</span>
         </span>
         {keys?.map((key, i) => (
