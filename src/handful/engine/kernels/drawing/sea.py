@@ -255,8 +255,8 @@ def _between(
         a, b = u + far * du, v + far * dv
         left, top = np.floor(a), np.floor(b)
         aside[x], below[x] = a - left, b - top
-        i, j = np.int32(left) & last, np.int32(top) & last
-        firsts[x] = begin + np.int32(2) * (j * wide + i)
+        i, j = np.int32(np.int32(left) & last), np.int32(np.int32(top) & last)
+        firsts[x] = np.int32(begin + np.int32(2 * np.int32(np.int32(j * wide) + i)))
 
 
 @compiled
@@ -535,26 +535,54 @@ def _sea_rows(
             if is_white:
                 _look(n, row, foam.folds, flat_folds, aside, step, eye, True, room)
                 _whiten(room.first, room.second, room.third, np.float32(begins), soft, whites)
-        part = np.float32(cover * (1.0 - mist) / row.looks)
-        share, whole = np.float32(1.0 / row.looks), np.float32(row.looks)
-        for channel in range(3):
-            low, body = np.float32(sky.low[channel]), np.float32(sky.body[channel])
-            more, lamp = np.float32(sky.high[channel]) - low, np.float32(sky.lamp[channel])
-            white, hazy = (
-                np.float32(foam.light[channel]),
-                np.float32(cover * mist * sky.low[channel]),
-            )
-            for x in range(width):
-                mirrors, of_foam = shines[0, x], share * whites[x]
-                seen = (
-                    low * mirrors
-                    + more * shines[1, x]
-                    + body * (whole - mirrors)
-                    + lamp * shines[2, x]
-                )
-                seen += of_foam * (white * whole - seen)
-                picture[y, x, channel] = hazy + part * seen
-        picture[y, :, 3] = np.float32(cover)
+        _colour(
+            shines,
+            whites,
+            row.looks,
+            np.float32(cover),
+            np.float32(mist),
+            foam.light,
+            sky,
+            picture,
+            y,
+        )
+
+
+@compiled_along
+def _colour(
+    shines: Field,
+    whites: Field,
+    looks: int,
+    cover: np.float32,
+    mist: np.float32,
+    white: Colours,
+    sky: Sky,
+    picture: Picture,
+    y: int,
+) -> None:
+    """The light of a row of the picture, from what has been added up for it in some looks."""
+    share, whole = np.float32(1.0 / looks), np.float32(looks)
+    hazy, part = cover * mist, cover * (np.float32(1.0) - mist) * share
+    low, high, body = _as_light(sky.low), _as_light(sky.high), _as_light(sky.body)
+    lamp, foam, found = _as_light(sky.lamp), _as_light(white), picture[y].reshape(-1)
+    for x in range(np.uint64(whites.shape[0])):
+        mirrors, highs, glitters = shines[0, x], shines[1, x], shines[2, x]
+        within, of_foam = whole - mirrors, share * whites[x]
+        bare, covered = part * (np.float32(1.0) - of_foam), part * of_foam * whole
+        lower = mirrors - highs
+        red = low[0] * lower + high[0] * highs + body[0] * within + lamp[0] * glitters
+        green = low[1] * lower + high[1] * highs + body[1] * within + lamp[1] * glitters
+        blue = low[2] * lower + high[2] * highs + body[2] * within + lamp[2] * glitters
+        i = np.uint64(4) * x
+        found[i] = hazy * low[0] + bare * red + covered * foam[0]
+        found[i + np.uint64(1)] = hazy * low[1] + bare * green + covered * foam[1]
+        found[i + np.uint64(2)] = hazy * low[2] + bare * blue + covered * foam[2]
+        found[i + np.uint64(3)] = cover
+
+
+@compiled
+def _as_light(colour: Colours) -> tuple[np.float32, np.float32, np.float32]:
+    return np.float32(colour[0]), np.float32(colour[1]), np.float32(colour[2])
 
 
 @compiled
