@@ -7,7 +7,7 @@ from unittest import TestCase
 
 import numpy as np
 
-from handful.engine.kernels.angle import angle_of
+from handful.engine.kernels.angle import angle_of, cosine_of
 
 
 class Angles(TestCase):
@@ -28,3 +28,11 @@ class Angles(TestCase):
 
     def test_a_place_upon_the_other_has_the_angle_0(self) -> None:
         self.assertEqual(angle_of(0.0, 0.0), 0.0)
+
+
+class Cosines(TestCase):
+    def test_it_is_the_librarys(self) -> None:
+        """`math.cos` of the C library, through several turns to both sides, whole quarters among them."""
+        for turns in np.linspace(-3, 3, 4801, dtype=np.float32):
+            wanted = math.cos(2 * math.pi * float(turns))
+            self.assertAlmostEqual(float(cosine_of(turns)), wanted, delta=1e-5)

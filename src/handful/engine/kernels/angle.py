@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
+
 from handful.engine.kernels.compiled import compiled_along
 
 _HALF, _WHOLE = 0.5 * math.pi, math.pi
@@ -35,3 +37,14 @@ def angle_of(y: float, x: float) -> float:
     angle = _HALF - angle if down > across else angle
     angle = _WHOLE - angle if x < 0.0 else angle
     return -angle if y < 0.0 else angle
+
+
+@compiled_along
+def cosine_of(turns: np.float32) -> np.float32:
+    """The cosine of so many whole turns, within 1 of 100,000: a polynomial (Taylor) of what is left of the last one."""
+    t = turns - np.rint(turns)
+    z = t * t
+    upper = np.float32(-1.7143907) * z + np.float32(7.9035364)
+    upper = (upper * z - np.float32(26.426257)) * z + np.float32(60.244641)
+    upper = (upper * z - np.float32(85.456817)) * z + np.float32(64.939394)
+    return np.float32((upper * z - np.float32(19.739209)) * z + np.float32(1.0))

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from handful.engine.kernels.angle import cosine_of
 from handful.engine.kernels.compiled import compiled, compiled_along, compiled_in, in_bands
 from handful.engine.kernels.drawing.bands import BAND, by_band, touched
 from handful.engine.kernels.forms.sheet import facing
@@ -353,7 +354,14 @@ def _triangle(
     bxa, bya, cxa, cya = bx - ax, by - ay, cx - ax, cy - ay
     red0, green0, blue0 = stuff.front if side == 0 else stuff.back
     red1, green1, blue1 = np.float32(red0), np.float32(green0), np.float32(blue0)
+    # A turn is two threads: one is over the others that the next is under.
+    half_across, half_down = np.float32(0.5 * stuff.across), np.float32(0.5 * stuff.down)
+    weave = np.float32(0.5 * stuff.weave)
     is_plain = stuff.front[0] < 0.0
+    # What is written meanwhile might be the same place as these, for all that a compiler knows.
+    own_a, own_b, own_c = shades[ra, ka, side], shades[rb, kb, side], shades[rc, kc, side]
+    white_a, white_b = shades[ra, ka, side + 1], shades[rb, kb, side + 1]
+    white_c = shades[rc, kc, side + 1]
     has_print = printed.shape[0] > 0 and side == 0
     for v in range(v0, v1):
         y = np.float32(v) + np.float32(0.5)
@@ -403,20 +411,16 @@ def _triangle(
                         p * shades[ra, ka, k] + q * shades[rb, kb, k] + s * shades[rc, kc, k]
                     )
                 continue
-            own = p * shades[ra, ka, side] + q * shades[rb, kb, side] + s * shades[rc, kc, side]
-            white = (
-                p * shades[ra, ka, side + 1]
-                + q * shades[rb, kb, side + 1]
-                + s * shades[rc, kc, side + 1]
-            )
+            own = p * own_a + q * own_b + s * own_c
+            white = p * white_a + q * white_b + s * white_c
             red, green, blue = red1, green1, blue1
-            if stuff.weave > 0.0 or has_print:
+            if weave > zero or has_print:
                 across = (p * np.float32(ka) + q * np.float32(kb) + s * np.float32(kc)) / wide
                 down = p * np.float32(ra) + q * np.float32(rb) + s * np.float32(rc)
                 down = (down - np.float32(above)) / long
-                if stuff.weave > 0.0:
-                    threads = math.cos(across * stuff.across) * math.cos(down * stuff.down)
-                    own *= np.float32(1.0 - stuff.weave * (0.5 - 0.5 * threads))
+                if weave > zero:
+                    threads = cosine_of(across * half_across) * cosine_of(down * half_down)
+                    own *= one - weave * (one - threads)
                 if has_print:
                     i = min(printed.shape[1] - 1, max(0, int(across * printed.shape[1])))
                     j = min(printed.shape[0] - 1, max(0, int(down * printed.shape[0])))

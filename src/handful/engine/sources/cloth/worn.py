@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from typing import Any, Literal, NamedTuple
 
@@ -156,14 +155,14 @@ class Worn(Source):
             creases=self.creases / 100,
             shadow=self.shadow / 100,
         )
-        darker, turns = 1 - 0.6 * wet, math.pi * self.threads
+        darker = 1 - 0.6 * wet
         red, green, blue = (float(part) * darker for part in self.colour)
         red_behind, green_behind, blue_behind = (
             float(part) * darker for part in self.colour_behind
         )
         stuff = Stuff(
             (red, green, blue), (red_behind, green_behind, blue_behind),
-            self.weave / 100 * self._threads_seen(wide, at), turns, turns * long / wide,
+            self.weave / 100 * self._threads_seen(wide, at), self.threads, self.threads * long / wide,
         )  # fmt: skip
         picture = np.empty((0, 0, 4), np.float32) if printed is None else printed
         shades = np.concatenate([shades_of(side, how) for side in sides])
