@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from functools import partial
 from pathlib import Path
 from unittest import mock
 
@@ -39,7 +40,8 @@ class Journey(BrowserTest):
         (recipes / "mast-strike.json").write_text(json.dumps(recipe))
         real, load_demo.RECIPES = load_demo.RECIPES, recipes
         self.addCleanup(setattr, load_demo, "RECIPES", real)
-        with mock.patch.object(load_demo, "shoot_plate", mock.Mock(defer=shoot_plate)):
+        at_once = partial(shoot_plate, mock.Mock(should_abort=lambda: False))
+        with mock.patch.object(load_demo, "shoot_plate", mock.Mock(defer=at_once)):
             call_command("load_demo")
 
     def test_from_sign_in_to_files(self) -> None:
