@@ -6,6 +6,7 @@ from unittest import TestCase, mock
 
 import numpy as np
 
+from handful.engine.kernels import compiled
 from handful.engine.kernels.fluid.grid import LEVELS
 from handful.engine.kernels.fluid.molten import Creeping, creep, sides_within, stir
 from handful.engine.kernels.fluid.skin import CORE, SKIN
@@ -172,6 +173,7 @@ class Creeps(TestCase):
         self.assertAlmostEqual(float(found.sum()) / 1e5, 1, delta=1e-5)
         self.assertLess(float(found.max()), 1e4)
 
+    @mock.patch.object(compiled, "_MOST_BY_ONESELF", 0)
     def test_on_any_number_of_threads(self) -> None:
         thick = disc(161, 14, 6.0)
         found = []

@@ -1,10 +1,12 @@
 """Gradient noise: its bounds, its statistics, and that it belongs to the canvas."""
 
+import os
 from typing import Any
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import numpy as np
 
+from handful.engine.kernels import compiled
 from handful.engine.kernels.chance.hash import Key
 from handful.engine.kernels.chance.noise import MOST_PUSH, field_on, hashed, noise_pair, octaves
 
@@ -97,3 +99,16 @@ class Fields(TestCase):
         first, near, far = (_field(phase=phase)[..., 0].ravel() for phase in (0.5, 0.51, 3.5))
         self.assertGreater(float(np.corrcoef(first, near)[0, 1]), 0.99)
         self.assertLess(abs(float(np.corrcoef(first, far)[0, 1])), 0.35)
+
+
+class Shared(TestCase):
+    def test_on_any_number_of_threads(self) -> None:
+        """Handed out in bands, however small it is, it is the same; fine waves and coarse ones."""
+        for cell in (40.0, 4.0):
+            alone = _field(cell=cell)
+            for threads in ("1", "2", "5"):
+                with (
+                    mock.patch.dict(os.environ, HANDFUL_THREADS=threads),
+                    mock.patch.object(compiled, "_MOST_BY_ONESELF", 0),
+                ):
+                    np.testing.assert_array_equal(_field(cell=cell), alone)

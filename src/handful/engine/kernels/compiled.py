@@ -25,6 +25,9 @@ _LEAST_ROWS = 32
 _BANDS_A_THREAD = 4
 """Enough bands to balance the threads where rows differ, few enough to hide the hand-over."""
 
+_MOST_BY_ONESELF = 100_000
+"""Places where little is done with each, some nanoseconds of work: a second thread would begin when they are nearly done."""
+
 NEAR_ROWS = 48
 """Rows of a picture that stay near the processor while several kernels pass over them."""
 
@@ -90,6 +93,11 @@ def thread_count() -> int:
 def even_share(rows: int) -> int:
     """Rows of a band where all are as much work: two bands for each thread, as one core may be slower than another."""
     return -(-rows // (2 * thread_count()))
+
+
+def worth_a_hand(rows: int, columns: int) -> int:
+    """Rows of a band where little is done with each of so many places: a few of them are sooner done than handed over."""
+    return max(even_share(rows), _MOST_BY_ONESELF // max(1, columns))
 
 
 @lru_cache(maxsize=1)

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.hash import Key
-from handful.engine.kernels.compiled import compiled, even_share, in_bands
+from handful.engine.kernels.compiled import compiled, in_bands, worth_a_hand
 
 MOST_PUSH = 1.04
 """No value is farther from 0; the bound of the sum of the eight corners' shares."""
@@ -119,13 +119,13 @@ def field_on(
     grid = np.empty((down[1] - down[0], across[1] - across[0], 2), np.float32)
     in_bands(
         _grid_rows, len(grid), down[0], across[0], step, 1.0 / cell, count, gain,
-        shift[0], shift[1], phase, key.first, key.second, grid, band=even_share(len(grid)),
+        shift[0], shift[1], phase, key.first, key.second, grid, band=worth_a_hand(*grid.shape[:2]),
     )  # fmt: skip
     if step == 1:
         return np.ascontiguousarray(grid[1 : 1 + height, 1 : 1 + width])
     field = np.empty((height, width, 2), np.float32)
     begins = top - down[0] * step, left - across[0] * step
-    in_bands(_spread_rows, height, *begins, step, grid, field, band=even_share(height))
+    in_bands(_spread_rows, height, *begins, step, grid, field, band=worth_a_hand(height, width))
     return field
 
 

@@ -22,6 +22,7 @@ from handful.engine.kernels.compiled import (
     compiled_along,
     even_share,
     in_bands,
+    worth_a_hand,
 )
 from handful.engine.kernels.fading import fades
 from handful.engine.kernels.fluid.grid import Carried, Field
@@ -99,7 +100,7 @@ def creep(
             break
     later *= later > 0
     rows, faster = len(thick) + 1, np.float32(_OVER_THE_MEAN / seconds)
-    in_bands(_speed_rows, rows, later, faster, *went, band=_worth_a_hand(*later.shape))
+    in_bands(_speed_rows, rows, later, faster, *went, band=worth_a_hand(*later.shape))
     return later, *went
 
 
@@ -293,14 +294,6 @@ def _creep_rows(
     later[first:last] = now[first - over : last - over]
 
 
-def _worth_a_hand(rows: int, columns: int) -> int:
-    """Rows of a band where little is done with each cell: fewer than so many are sooner done than handed over."""
-    return max(even_share(rows), _MOST_BY_ONESELF // columns)
-
-
-_MOST_BY_ONESELF = 100_000
-
-
 @compiled_along
 def _speed_rows(
     first: int, last: int, thick: Field, by: Number, across: Field, down: Field
@@ -329,7 +322,7 @@ def stir(
     """Add to a flow through sides of cells what stirs it: it goes off where the first of a field `(R + 2, C + 2, 2)` is
     high, and round where the second is. Through the edges of the grid nothing is stirred. Changes `flow` in place."""
     rows = len(field) - 1
-    band = _worth_a_hand(rows, field.shape[1])
+    band = worth_a_hand(rows, field.shape[1])
     in_bands(_stir_rows, rows, field, np.float32(strong), *sides, *flow, band=band)
 
 
