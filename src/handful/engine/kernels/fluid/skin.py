@@ -64,7 +64,7 @@ def fare(
     beyond the grid is nothing."""
     fastest = max(max(float(part.max()), -float(part.min())) for part in flow)
     # Back from where it came from it goes on by the flow of both times.
-    goes, returns = (min(len(thick), math.ceil(by * seconds * fastest) + 1) for by in (1, 3))
+    goes, returns = (math.ceil(min(len(thick), by * seconds * fastest)) + 1 for by in (1, 3))
     reaches = _REACHES if thick.min() <= DRY else 0
     fared = np.empty_like(levels)
     in_bands(
