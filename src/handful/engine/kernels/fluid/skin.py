@@ -78,7 +78,7 @@ _REACHES = 2
 """How far from where something stands what it carries reaches where nothing does."""
 
 _NEAR = 2
-"""What goes no farther goes less than a cell."""
+"""What goes no farther goes no more than a cell."""
 
 
 @compiled_along
@@ -161,7 +161,7 @@ def _just_before(
     across: Field, down: Field, j: int, seconds: Number, room: Room, places: Places
 ) -> None:
     """Where what is in a row with the flow that `room` says was so many seconds before, by how that changes beside it: as
-    the midpoint rule has it, where it goes less than a cell."""
+    the midpoint rule has it, where it goes no more than a cell; straight in the first and the last cell."""
     bends, quarter = np.float32(0.5) * seconds * seconds, np.float32(0.25)
     above, below = max(0, j - 1), min(across.shape[0] - 1, j + 1)
     for i in range(np.uint64(places.shape[1])):

@@ -356,9 +356,9 @@ def _where_they_fall(
     falls: Field,
     places: NDArray[np.int32],
 ) -> None:
-    """Of one ray over each cell in a row (the first of so many over each, the second, and so on), how far behind a place of the floor each
-    falls, across and down, and where the numbers of that place begin in a strip that is so `high`, of which there are as
-    many rows as the ring has. Straight down they would fall `there` down."""
+    """Of one ray over each cell in a row (the first of so many over each, the second, and so on), how far behind a place of
+    the floor each falls, across and down, and where the numbers of that place begin in a strip that is so `high`, of which
+    there are as many rows as the ring has. Straight down they would fall `there` down."""
     side = places.shape[0]
     last, lowest = np.int32(side * FINER - 1), np.int32(high - 1)
     round_it, finer = np.int32(ring - 1), np.float32(FINER)
@@ -410,8 +410,8 @@ def _fall_strips(
     floors: Field,
 ) -> None:
     """Rays of each colour through strips of water, each strip onto a floor of its own that begins `farthest` above it: each
-    ray on the four places of the floor about where it falls. A place counts its rays and how far behind it they fall, as what is
-    about it follows from those (Vincenti et al., Computer Physics Communications 210, 2017, deposit charges so)."""
+    ray on the four places of the floor about where it falls. A place counts its rays and how far behind it they fall, as
+    what is about it follows from those (Vincenti et al., Computer Physics Communications 210, 2017, deposit charges so)."""
     parts, colours, high, size = (
         floors.shape[0],
         floors.shape[1],
