@@ -7,7 +7,8 @@ from unittest import TestCase, mock
 import numpy as np
 from scipy.ndimage import gaussian_filter
 
-from handful.engine.kernels.fluid.advection import carried
+from handful.engine.kernels.fluid import skin as skins
+from handful.engine.kernels.fluid.advection import carried, flow_of_cells, room_for
 from handful.engine.kernels.fluid.grid import LEVELS, MARKS
 from handful.engine.kernels.fluid.skin import CORE, FOLDED, SKIN, TORN, Skin, fare
 
@@ -147,6 +148,25 @@ class Goes(TestCase):
         self.assertGreater(float(spot.max()), 0.66 * float(begun.max()))
         self.assertLessEqual(float(spot.max()), float(begun.max()))
         self.assertGreaterEqual(float(spot.min()), 0)
+
+    def test_just_before(self) -> None:
+        """Closed forms: back round the middle of a plate that turns, and out of a flow that draws in as it spreads, to the
+        third order of how far it went."""
+        x, y = np.arange(33) - 16.0, np.arange(49) - 24.0
+        for turns, draws in ((1.0, 0.0), (0.0, 1.0)):
+            across = -turns * (y[:-1, None] + 0.5) + draws * x
+            down = turns * (x[:-1] + 0.5) - draws * y[:, None]
+            flow = across.astype(np.float32), down.astype(np.float32)
+            room, places = room_for(32), np.empty((2, 32), np.float32)
+            for j in (5, 24, 40):
+                flow_of_cells(*flow, j, room)
+                skins._just_before(*flow, j, np.float32(0.05), room, places)
+                u, v = x[:-1] + 0.5, y[j] + 0.5
+                c, s = math.cos(0.05 * turns), math.sin(0.05 * turns)
+                wide = math.exp(0.05 * draws)
+                wanted = (u * c + v * s) / wide, (v * c - u * s) * wide
+                for way, middle, exact in zip(places, (15.5, 23.5), wanted, strict=True):
+                    np.testing.assert_allclose(way[1:-1] - middle, exact[1:-1], atol=1.5e-3)
 
     def test_by_whole_cells(self) -> None:
         """In an even flow what moves by whole cells stays what it is; what comes in is nothing."""
