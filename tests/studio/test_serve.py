@@ -2,11 +2,16 @@
 
 import socket
 import time
+from collections.abc import Callable
 from threading import Thread
-from typing import Any
+from typing import Any, cast
 from unittest import TestCase
+from unittest.mock import Mock
 
-from handful.studio.connections import MOST_BODY_BYTES, Patience
+import uvicorn
+from uvicorn.server import ServerState
+
+from handful.studio.connections import MOST_BODY_BYTES, Patience, watched
 from handful.studio.serve import made_server
 
 LARGE = 64 * 1024 * 1024
@@ -27,6 +32,43 @@ async def _app(scope: Any, receive: Any, send: Any) -> None:
         for _ in range(LARGE // len(PART)):
             await send({"type": "http.response.body", "body": PART, "more_body": True})
     await send({"type": "http.response.body", "body": b"%d" % count})
+
+
+class _Turns:
+    """A loop whose time goes on only when it is told to."""
+
+    def __init__(self) -> None:
+        self.now = 0.0
+        self.next: Callable[[], None] = lambda: None
+
+    def time(self) -> float:
+        return self.now
+
+    def call_later(self, seconds: float, do: Callable[[], None]) -> Mock:
+        self.wait, self.next = seconds, do
+        return Mock()
+
+    def turn(self) -> None:
+        self.now += self.wait
+        self.next()
+
+
+class Unread(TestCase):
+    def test_who_reads_is_known_by_what_was_read(self) -> None:
+        """Not by how much waits at a moment: whenever something is read, as much is written again."""
+        for reads in (True, False):
+            with self.subTest(reads=reads):
+                loop, transport = _Turns(), Mock()
+                transport.get_extra_info.return_value = None
+                transport.get_write_buffer_size.return_value = 2 * len(PART)
+                kept = watched(Patience())(uvicorn.Config(_app), ServerState(), {}, cast(Any, loop))
+                kept.connection_made(transport)
+                for _ in range(8):
+                    kept.pause_writing()
+                    loop.turn()
+                    if reads:
+                        kept.resume_writing()
+                self.assertEqual(transport.abort.called, not reads)
 
 
 class Slow(TestCase):

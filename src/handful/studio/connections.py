@@ -57,6 +57,11 @@ def watched(patience: Patience) -> type[H11Protocol]:
             self._heard = self.loop.time()
             super().data_received(data)
 
+        def resume_writing(self) -> None:
+            # What was unread is read but for little, and more is written before the next look.
+            self._read = self.loop.time()
+            super().resume_writing()
+
         def on_response_complete(self) -> None:
             self._since = self.loop.time()
             super().on_response_complete()
