@@ -115,6 +115,15 @@ class Pictures(TestCase):
             np.testing.assert_allclose(inner[..., 0], 2, atol=0.02)
             np.testing.assert_allclose(inner[..., 1], 1, atol=0.02)
 
+    def test_as_many_points_as_now(self) -> None:
+        """What turns or has more folds from frame to frame is drawn by as many points before and after as it is now."""
+        for moving in ("turned", "folds"):
+            moves = {moving: {"moves": "rate", "start": 3, "per_second": 90}}
+            picture = render_frame(recipe(**moves), 9)
+            with self.subTest(moving=moving):
+                self.assertTrue(np.isfinite(picture).all())
+                self.assertGreater(float(picture[..., 3].max()), 0.9)
+
     def test_half_size(self) -> None:
         whole, half = render_frame(recipe(), 8, 1.0), render_frame(recipe(), 8, 0.5)
         means = whole.reshape(90, 2, 160, 2, 4).mean(axis=(1, 3))

@@ -77,11 +77,17 @@ class Waved(Source):
         1, least=0, most=2**31 - 1, usual=(0, 99), help="Another seed is another fall of folds."
     )
 
-    def places(self, at: At) -> Points:
-        """Where its points are `(R, C, 3)`, in px of the full-size canvas. None of it is stretched: what goes into
-        depth is lost across and down."""
-        columns = self._points(self.folds * abs(math.cos(math.radians(self.turned))))
-        rows = self._points(self.folds * abs(math.sin(math.radians(self.turned))))
+    def rows_and_columns(self) -> tuple[int, int]:
+        """How many points its folds are to be drawn by."""
+        turn = math.radians(self.turned)
+        return self._points(self.folds * abs(math.sin(turn))), self._points(
+            self.folds * abs(math.cos(turn))
+        )
+
+    def places(self, at: At, points: tuple[int, int] | None = None) -> Points:
+        """Where its points are `(R, C, 3)`, so many down and across if that is said, in px of the full-size canvas. None of
+        it is stretched: what goes into depth is lost across and down."""
+        rows, columns = points or self.rows_and_columns()
         across, down = np.meshgrid(np.linspace(0, 1, columns), np.linspace(0, 1, rows))
         hanging = self.held == "its upper edge"
         far = down if hanging else across
@@ -153,11 +159,12 @@ class _Moving(NamedTuple):
     closes: tuple[Any, ...]
 
     def draw(self, at: At, *others: Tile) -> Tile:
+        folds = self.folds
+        points = folds.rows_and_columns()
         opens, closes = (
-            dataclasses.replace(self.folds, **dict(zip(self.names, row, strict=True))).places(at)
+            dataclasses.replace(folds, **dict(zip(self.names, row, strict=True))).places(at, points)
             for row in (self.opens, self.closes)
         )
-        folds = self.folds
         printed = printed_on(others[0], at, at.scale) if folds.printed else None
         size = (folds.width, folds.height)
-        return folds.worn(folds.places(at), closes - opens, size, printed, at)
+        return folds.worn(folds.places(at, points), closes - opens, size, printed, at)
