@@ -11,17 +11,10 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.drawing.lit import light_of
-from handful.engine.kernels.drawing.sea import (
-    Colours,
-    Eye,
-    Foam,
-    Sky,
-    Slopes,
-    draw_sea,
-    foam_on,
-    sea_offsets,
-    sizes_of,
-)
+from handful.engine.kernels.drawing.sea import Colours, Foam, Sky, draw_sea, foam_on, sea_offsets
+from handful.engine.kernels.drawing.sea import Water as Square
+from handful.engine.kernels.drawing.squares import Eye, Slopes, sizes_of
+from handful.engine.kernels.drawing.standing import heights_of
 from handful.engine.kernels.fluid.water import Sea, finely, folds_at, slopes_of, summed, waves_at
 from handful.engine.kinds import At, Others, Planned, Planning, Source, clockwise, register, setting
 from handful.engine.picture import PictureKind, Tile
@@ -191,15 +184,15 @@ _GLITTERS = 6.0
 
 
 class _Waves(NamedTuple):
-    """The slopes of a square of water at a moment."""
+    """A square of water at a moment."""
 
     sea: Sea
     seconds: float
     seed: int
 
-    def next(self, at: At, *before: Tile) -> Slopes:
-        waves = waves_at(self.sea, self.seconds, at.key("water", self.seed))
-        return sizes_of(slopes_of(waves[1]))
+    def next(self, at: At, *before: Tile) -> Square:
+        heights, tilted = waves_at(self.sea, self.seconds, at.key("water", self.seed))
+        return Square(sizes_of(slopes_of(tilted)), heights_of(summed(heights).real))
 
 
 class _White(NamedTuple):
@@ -259,11 +252,11 @@ class _Looked(NamedTuple):
 
     made: Water
 
-    def draw(self, at: At, slopes: Slopes, folds: Slopes | None = None) -> Tile:
+    def draw(self, at: At, water: Square, folds: Slopes | None = None) -> Tile:
         made, foam = self.made, None
         if folds is not None:
             foam = Foam(folds, made.foam / 100, _light(made.foam_colour, made.foam_light))
-        return draw_sea(slopes, foam, made.eye_on_it(), made.sky(), at.scale, at.wanted)
+        return draw_sea(water, foam, made.eye_on_it(), made.sky(), at.scale, at.wanted)
 
 
 class _Moved(NamedTuple):
@@ -271,8 +264,8 @@ class _Moved(NamedTuple):
 
     eye: Eye
 
-    def draw(self, at: At, slopes: Slopes) -> Tile:
-        return sea_offsets(slopes, self.eye, at.scale, at.wanted)
+    def draw(self, at: At, water: Square) -> Tile:
+        return sea_offsets(water, self.eye, at.scale, at.wanted)
 
 
 def _light(colour: Colour, stops: float) -> Colours:

@@ -16,10 +16,36 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, compiled_along, in_bands
+from handful.engine.kernels.drawing.squares import (
+    FIRST_STRONG,
+    SECOND,
+    SECOND_STRONG,
+    THIRD,
+    TURNED,
+    TURNED_ON,
+    Along,
+    Eye,
+    Field,
+    Finer,
+    Layer,
+    Reach,
+    Slopes,
+    find,
+    reach_number,
+    reach_of,
+    take,
+)
+from handful.engine.kernels.drawing.standing import (
+    LEAST_BELOW,
+    Heights,
+    Stood,
+    mend_cuts,
+    rises,
+    stood_up,
+)
 from handful.engine.kernels.fading import fades
 from handful.engine.picture import Picture, Region, Tile, blank, clear_tile
 
-Field = NDArray[np.float32]
 Colours = tuple[float, float, float]
 
 _MIRRORS = 0.0204
@@ -45,12 +71,6 @@ _LEAST_AHEAD = 0.1
 _FACES = 256
 """Steps of a table of how much is reflected, by how far aside it comes from."""
 
-_SECOND, _TURNED = 0.271, 1.1
-"""The waves are laid a second time so much smaller, and turned by so much, so that nothing repeats."""
-
-_THIRD, _TURNED_ON = 0.047, 2.3
-"""And foam a third time."""
-
 _LARGE, _SMALL, _FINEST = 0.76, 0.56, 0.33
 """How strong each layer is in what pushes water together: the sum of squares is 1."""
 
@@ -60,53 +80,24 @@ _TORN = 2.2
 _AS_NORMAL = 1.702
 """What makes the logistic curve the nearest to the integral of the normal one."""
 
-_FIRST_STRONG, _SECOND_STRONG = 0.8, 0.6
-"""How strong each is: their squares are 1."""
-
-
-class Slopes(NamedTuple):
-    """A square of slopes in sizes that halve `(M, 2)`, each with its first row and column once more at its ends: where each
-    begins, how wide it is without these, and how much of the square of each slope is lost in it `(L, 2)`."""
-
-    slopes: Field
-    starts: NDArray[np.int64]
-    sides: NDArray[np.int64]
-    lost: Field
-
-
-class Finer(NamedTuple):
-    """One of the sizes of a square: where it begins, and how wide it is."""
-
-    begins: int
-    side: int
-
 
 class Room(NamedTuple):
-    """Room for what is found along a row of a picture."""
+    """Room for what is found along a part of a row of a picture, and how far off each of its px is and how deep what that
+    shows."""
 
     firsts: NDArray[np.int32]
     behind: Field
     first: Field
     second: Field
     third: Field
-
-
-class Layer(NamedTuple):
-    """How a square lies on the water once more: so much smaller, and turned by radians."""
-
-    small: float
-    turned: float
-
-
-class Eye(NamedTuple):
-    """The point where the water vanishes, how far off a px is a px, and how many metres above the water it
-    all is seen from, in px of the full-size canvas; how many metres the square of slopes is wide."""
-
-    x: float
-    y: float
-    lens: float
-    high: float
-    side: float
+    tilted: Field
+    shines: Field
+    whites: Field
+    facing: Field
+    reflected: Field
+    looked: Field
+    fars: Field
+    deeps: Field
 
 
 class Sky(NamedTuple):
@@ -149,67 +140,68 @@ def foam_on(folds: Field, covers: float) -> Field:
     return foam
 
 
-def sizes_of(slopes: Field) -> Slopes:
-    """Slopes `(N, N, 2)` on a square that repeats, N a power of two, in sizes that halve."""
-    count = len(slopes).bit_length()
-    sides = len(slopes) >> np.arange(count)
-    starts = np.concatenate([[0], np.cumsum((sides + 1) ** 2)])
-    sizes, squares = np.empty((starts[-1], 2), np.float32), np.empty((count, 2))
-    last = slopes
-    for k in range(count):
-        to = sizes[starts[k] : starts[k + 1]].reshape(sides[k] + 1, -1, 2)
-        level = slopes
-        if k:
-            level = np.empty((sides[k], sides[k], 2), np.float32)
-            _halve_rows(0, int(sides[k]), last, level)
-        to[:-1, :-1], to[-1, :-1] = level, level[0]
-        to[:, -1] = to[:, 0]
-        squares[k] = [
-            float(np.vdot(part, part)) / part.size for part in (level[..., 0], level[..., 1])
-        ]
-        last = level
-    return Slopes(sizes, starts[:-1], sides, np.maximum(0, squares[0] - squares).astype(np.float32))
+class Water(NamedTuple):
+    """A square of water at a moment: how it slopes, and how high it is."""
+
+    slopes: Slopes
+    heights: Heights
 
 
 def draw_sea(
-    slopes: Slopes, foam: Foam | None, eye: Eye, sky: Sky, scale: float, region: Region
+    water: Water, foam: Foam | None, eye: Eye, sky: Sky, scale: float, region: Region
 ) -> Tile:
-    """Water from its horizon down, at a scale, on what it covers of a region."""
-    shared = _below_horizon(eye, scale, region)
-    if shared is None:
+    """Water from its horizon and the crests above it down, at a scale, on what it covers of a region."""
+    shared, around = _covered(water, eye, scale, region)
+    if shared.empty:
         return clear_tile(region)
-    picture = blank(shared)
-    foam = foam or Foam(slopes, 0.0, (0.0, 0.0, 0.0))
+    stood = stood_up(water.heights, eye, scale, around)
+    foam = foam or Foam(water.slopes, 0.0, (0.0, 0.0, 0.0))
+    nearest, shares = _reflected_by(water.slopes, eye, scale, stood)
+    picture = blank(around)
     in_bands(
-        _sea_rows,
-        shared.height,
-        shared.left,
-        shared.top,
-        scale,
-        slopes,
-        foam,
-        foam.begins(),
-        eye,
-        sky,
-        picture,
-    )
-    return Tile(picture, shared)
+        _sea_rows, around.height, around.left, around.top, scale, water.slopes, foam, foam.begins(),
+        eye, sky, stood, nearest, shares, picture,
+    )  # fmt: skip
+    mend_cuts(picture, stood)
+    return Tile(picture[1:-1], shared)
 
 
-def sea_offsets(slopes: Slopes, eye: Eye, scale: float, region: Region) -> Tile:
+def sea_offsets(water: Water, eye: Eye, scale: float, region: Region) -> Tile:
     """How far what is mirrored in that water from far off is moved by its waves `(H, W, 2)`, in px of the full size."""
-    shared = _below_horizon(eye, scale, region)
-    if shared is None:
+    shared, around = _covered(water, eye, scale, region)
+    if shared.empty:
         return clear_tile(region, "offsets")
-    offsets = np.zeros((shared.height, shared.width, 2), np.float32)
-    in_bands(_offset_rows, shared.height, shared.left, shared.top, scale, slopes, eye, offsets)
-    return Tile(offsets, shared)
+    stood = stood_up(water.heights, eye, scale, around)
+    offsets = np.zeros((around.height, around.width, 2), np.float32)
+    in_bands(
+        _offset_rows,
+        around.height,
+        around.left,
+        around.top,
+        scale,
+        water.slopes,
+        eye,
+        stood,
+        offsets,
+    )
+    mend_cuts(offsets, stood)
+    return Tile(offsets[1:-1], shared)
 
 
-def _below_horizon(eye: Eye, scale: float, region: Region) -> Region | None:
-    top = math.floor(eye.y * scale)
-    shared = Region(region.left, max(region.top, top), region.right, region.bottom)
-    return None if shared.empty or shared.height <= 0 else shared
+def _covered(water: Water, eye: Eye, scale: float, region: Region) -> tuple[Region, Region]:
+    """What water may cover of a region, and the same with a row more above and below, which is seen behind crests."""
+    top = math.floor((eye.y - rises(water.heights, eye)) * scale)
+    shared = region._replace(top=max(region.top, top), bottom=max(region.bottom, top))
+    return shared, shared._replace(top=shared.top - 1, bottom=shared.bottom + 1)
+
+
+def _reflected_by(slopes: Slopes, eye: Eye, scale: float, stood: Stood) -> tuple[int, Field]:
+    """How much is reflected of what comes from how far aside, in each reach that is seen; and the nearest of these."""
+    farthest = reach_number(eye.lens * eye.high * scale / LEAST_BELOW)
+    nearest = min(farthest, reach_number(1 / max(1e-9, float(stood.near.max()))))
+    shares = np.empty((farthest + 1 - nearest, _FACES + 2), np.float32)
+    in_bands(_share_rows, len(shares), nearest, scale, eye, slopes, shares)
+    return nearest, shares
 
 
 @compiled
@@ -221,92 +213,16 @@ def mirrored(facing: float, rough: float) -> float:
 
 
 @compiled_along
-def _halve_rows(first: int, last: int, finer: Field, level: Field) -> None:
-    quarter = np.float32(0.25)
-    for y in range(first, last):
-        above, below, to = (
-            finer[2 * y].reshape(-1),
-            finer[2 * y + 1].reshape(-1),
-            level[y].reshape(-1),
-        )
-        for x in range(level.shape[1]):
-            for k in range(2):
-                n = 4 * x + k
-                to[2 * x + k] = quarter * (above[n] + above[n + 2] + below[n] + below[n + 2])
-
-
-@compiled_along
-def _between(
-    begins: tuple[float, float],
-    step: tuple[float, float],
-    size: Finer,
-    firsts: NDArray[np.int32],
-    behind: Field,
-) -> None:
-    """Along a row of a picture, from a place of a square in its parts on: the first of the four that each px is between,
-    and how far behind it that is across and down `(2, W)`."""
-    wide, last = np.int32(size.side + 1), np.int32(size.side - 1)
-    begin = np.int32(2 * size.begins)
-    u, v = np.float32(begins[0] % size.side), np.float32(begins[1] % size.side)
-    du, dv = np.float32(step[0]), np.float32(step[1])
-    aside, below = behind[0], behind[1]
-    for x in range(firsts.shape[0]):
-        far = np.float32(np.int32(x))
-        a, b = u + far * du, v + far * dv
-        left, top = np.floor(a), np.floor(b)
-        aside[x], below[x] = a - left, b - top
-        i, j = np.int32(np.int32(left) & last), np.int32(np.int32(top) & last)
-        firsts[x] = np.int32(begin + np.int32(2 * np.int32(np.int32(j * wide) + i)))
-
-
-@compiled
-def _take(flat: Field, side: int, firsts: NDArray[np.int32], behind: Field, taken: Field) -> None:
-    """The two slopes `(2, W)` straight between the four places about each px."""
-    one, two, three, below = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(2 * (side + 1))
-    for x in range(firsts.shape[0]):
-        i = np.uint64(firsts[x])
-        j = i + below
-        s, t = behind[0, x], behind[1, x]
-        a, b = (
-            flat[i] + t * (flat[j] - flat[i]),
-            flat[i + one] + t * (flat[j + one] - flat[i + one]),
-        )
-        c = flat[i + two] + t * (flat[j + two] - flat[i + two])
-        d = flat[i + three] + t * (flat[j + three] - flat[i + three])
-        taken[0, x], taken[1, x] = a + s * (c - a), b + s * (d - b)
-
-
-@compiled_along
 def _tilt(first: Field, second: Field, tilted: Field) -> None:
     """Both layers of waves as one: the second is turned."""
-    strong = np.float32(_FIRST_STRONG)
-    turned = np.float32(_SECOND_STRONG * math.cos(_TURNED))
-    askew = np.float32(_SECOND_STRONG * math.sin(_TURNED))
+    strong = np.float32(FIRST_STRONG)
+    turned = np.float32(SECOND_STRONG * math.cos(TURNED))
+    askew = np.float32(SECOND_STRONG * math.sin(TURNED))
     ax, az, bx, bz = first[0], first[1], second[0], second[1]
     across, away = tilted[0], tilted[1]
     for x in range(ax.shape[0]):
         across[x] = strong * ax[x] + turned * bx[x] + askew * bz[x]
         away[x] = strong * az[x] + turned * bz[x] - askew * bx[x]
-
-
-@compiled
-def _take_layer(
-    flat: Field,
-    size: Finer,
-    layer: Layer,
-    side: float,
-    first_x: float,
-    step_x: float,
-    z: float,
-    room: Room,
-    taken: Field,
-) -> None:
-    """What a square of so many metres holds so far aside and before one along a row, in one of its sizes and layers."""
-    by = size.side / (side * layer.small)
-    cosine, sine = math.cos(layer.turned) * by, math.sin(layer.turned) * by
-    begins = first_x * cosine - z * sine - 0.5, first_x * sine + z * cosine - 0.5
-    _between(begins, (step_x * cosine, step_x * sine), size, room.firsts, room.behind)
-    _take(flat, size.side, room.firsts, room.behind, taken)
 
 
 @compiled_along
@@ -411,86 +327,113 @@ def _whiten(
         covers[x] += fresh + old * (one - fresh)
 
 
-class Row(NamedTuple):
-    """What of a water is seen along a row: how far its px are below the horizon, so far off and as deep, in metres, in how
-    many looks, and in which sizes of its squares."""
-
-    below: float
-    far: float
-    deep: float
-    looks: int
-    level: int
-    level2: int
-    level3: int
-
-
 @compiled
-def _row_of(
-    y: int, top: int, scale: float, eye: Eye, sides: NDArray[np.int64], most_looks: int
-) -> Row:
-    below = max((y + top + 0.5) / scale - eye.y, 0.25 / scale)
-    far = eye.lens * eye.high / below
-    across = far / eye.lens / scale
-    deep = far * far / (eye.lens * eye.high) / scale
-    looks = max(1, min(most_looks, int(deep / across)))
-    most, cell = sides.shape[0] - 1, eye.side / sides[0]
-    fine = math.log2(max(across, deep / looks) / cell)
-    sizes = [
-        min(most, int(max(0.0, fine - math.log2(small)) + 0.5)) for small in (1.0, _SECOND, _THIRD)
-    ]
-    return Row(below, far, deep, looks, sizes[0], sizes[1], sizes[2])
-
-
-@compiled
-def _unseen(row: Row, lost: Field) -> float:
-    """The mean square of what is lost of slopes in the sizes that are seen along a row."""
-    first, second = lost[row.level], lost[row.level2]
-    whole: float = _FIRST_STRONG * _FIRST_STRONG * (first[0] + first[1])
-    whole += _SECOND_STRONG * _SECOND_STRONG * (second[0] + second[1])
+def _unseen(reach: Reach, lost: Field) -> float:
+    """The mean square of what is lost of slopes in the sizes that are seen of a reach."""
+    first, second = lost[reach.level], lost[reach.level2]
+    whole: float = FIRST_STRONG * FIRST_STRONG * (first[0] + first[1])
+    whole += SECOND_STRONG * SECOND_STRONG * (second[0] + second[1])
     return 0.5 * whole
 
 
 @compiled
-def _softened(row: Row, lost: Field) -> np.float32:
-    """How softly foam begins along a row: by itself, and for what is not seen of its layers there."""
+def _softened(reach: Reach, lost: Field) -> np.float32:
+    """How softly foam begins in a reach: by itself, and for what is not seen of its layers there."""
     square = _SOFT_FOAM * _SOFT_FOAM
-    square += _LARGE * _LARGE * lost[row.level, 0] + _SMALL * _SMALL * lost[row.level2, 0]
-    return np.float32(math.sqrt(square + _FINEST * _FINEST * lost[row.level3, 0]))
+    square += _LARGE * _LARGE * lost[reach.level, 0] + _SMALL * _SMALL * lost[reach.level2, 0]
+    return np.float32(math.sqrt(square + _FINEST * _FINEST * lost[reach.level3, 0]))
 
 
 @compiled
 def _look(
     n: int,
-    row: Row,
+    reach: Reach,
     of: Slopes,
     flat: Field,
-    aside: float,
-    step: float,
     eye: Eye,
+    along: Along,
     is_laced: bool,
     room: Room,
 ) -> None:
-    """What a square holds in one of the looks along a row, whose first px is so far aside, and the next a step from it: as
-    it is, smaller, and once more if it is laced."""
-    z = row.far + row.deep * ((n + 0.5) / row.looks - 0.5)
-    by = z / eye.lens
-    first, on = aside * by, step * by
-    size = Finer(of.starts[row.level], of.sides[row.level])
-    _take_layer(flat, size, Layer(1.0, 0.0), eye.side, first, on, z, room, room.first)
-    size = Finer(of.starts[row.level2], of.sides[row.level2])
-    _take_layer(flat, size, Layer(_SECOND, _TURNED), eye.side, first, on, z, room, room.second)
+    """What a square holds in one of the looks along a part of a row: as it is, smaller, and once more if it is laced."""
+    _go_on(room.fars, room.deeps, np.float32((n + 0.5) / reach.looks - 0.5), room.looked)
+    size = Finer(of.starts[reach.level], of.sides[reach.level])
+    find(eye, size, Layer(1.0, 0.0), along, room.looked, room.firsts, room.behind)
+    take(flat, size.side, room.firsts, room.behind, room.first)
+    size = Finer(of.starts[reach.level2], of.sides[reach.level2])
+    find(eye, size, Layer(SECOND, TURNED), along, room.looked, room.firsts, room.behind)
+    take(flat, size.side, room.firsts, room.behind, room.second)
     if is_laced:
-        size = Finer(of.starts[row.level3], of.sides[row.level3])
-        _take_layer(flat, size, Layer(_THIRD, _TURNED_ON), eye.side, first, on, z, room, room.third)
+        size = Finer(of.starts[reach.level3], of.sides[reach.level3])
+        find(eye, size, Layer(THIRD, TURNED_ON), along, room.looked, room.firsts, room.behind)
+        take(flat, size.side, room.firsts, room.behind, room.third)
+
+
+@compiled_along
+def _go_on(fars: Field, deeps: Field, part: np.float32, looked: Field) -> None:
+    """How far off what is looked at in each px is: part of a px on from its middle."""
+    for x in range(fars.shape[0]):
+        looked[x] = fars[x] + part * deeps[x]
+
+
+@compiled_along
+def _set_off(near: Field, a_row: np.float32, fars: Field, deeps: Field) -> None:
+    """How far off what is seen along a row is, and how deep a px of it: what is not seen is nowhere."""
+    zero, one = np.float32(0.0), np.float32(1.0)
+    for x in range(near.shape[0]):
+        far = one / near[x] if near[x] > zero else zero
+        fars[x], deeps[x] = far, far * far * a_row
 
 
 @compiled
 def _room(width: int) -> Room:
-    two = (2, width)
+    two, one = (2, width), (width,)
     return Room(
-        np.empty(width, np.int32), np.empty(two, np.float32), np.empty(two, np.float32), np.empty(two, np.float32),
-        np.empty(two, np.float32),
+        np.empty(width, np.int32), np.empty(two, np.float32), np.empty(two, np.float32),
+        np.empty(two, np.float32), np.empty(two, np.float32), np.empty(two, np.float32),
+        np.empty((3, width), np.float32), np.empty(one, np.float32), np.empty(one, np.float32),
+        np.empty(one, np.float32), np.empty(one, np.float32), np.empty(one, np.float32),
+        np.empty(one, np.float32),
     )  # fmt: skip
+
+
+@compiled
+def _part_of(room: Room, x0: int, x1: int) -> Room:
+    """Room for a part of a row, of which it is known how far off it is."""
+    n = x1 - x0
+    return Room(
+        room.firsts[:n], _rows(room.behind, n), _rows(room.first, n), _rows(room.second, n),
+        _rows(room.third, n), _rows(room.tilted, n), _rows(room.shines, n), room.whites[:n],
+        room.facing[:n], room.reflected[:n], room.looked[:n], room.fars[x0:x1], room.deeps[x0:x1],
+    )  # fmt: skip
+
+
+@compiled
+def _rows(field: Field, width: int) -> Field:
+    """Rows of a field as they are when each is only so wide, one right behind the other."""
+    return field.reshape(-1)[: field.shape[0] * width].reshape(field.shape[0], width)
+
+
+@compiled
+def _end_of(reach: Reach, x0: int, fars: Field) -> int:
+    """The first px behind one along a row that is not in the same reach."""
+    nearest, farthest = np.float32(reach.nearest), np.float32(reach.farthest)
+    x = x0 + 1
+    while x < fars.shape[0] and nearest <= fars[x] < farthest:
+        x += 1
+    return x
+
+
+@compiled
+def _share_rows(
+    first: int, last: int, nearest: int, scale: float, eye: Eye, slopes: Slopes, shares: Field
+) -> None:
+    """How much is reflected in each reach from the `nearest` on, by how far aside it comes from."""
+    for n in range(first, last):
+        reach = reach_of(nearest + n, scale, eye, slopes.sides, _MOST_LOOKS, 2)
+        rough = math.sqrt(2.0 * _unseen(reach, slopes.lost))
+        for k in range(_FACES + 2):
+            shares[n, k] = mirrored(max(0.0, 1.0 - k / _FACES), rough)
 
 
 @compiled
@@ -505,70 +448,78 @@ def _sea_rows(
     begins: float,
     eye: Eye,
     sky: Sky,
+    stood: Stood,
+    nearest: int,
+    shares: Field,
     picture: Picture,
 ) -> None:
-    width, room = picture.shape[1], _room(picture.shape[1])
-    shares = np.empty(_FACES + 2, np.float32)
-    tilted, shines = np.empty((2, width), np.float32), np.empty((3, width), np.float32)
-    whites = np.empty(width, np.float32)
-    facing, reflected = np.empty(width, np.float32), np.empty(width, np.float32)
+    width = picture.shape[1]
+    whole = _room(width)
     way = np.float32(sky.way[0]), np.float32(sky.way[1]), np.float32(sky.way[2])
-    aside, step = (left + 0.5) / scale - eye.x, 1.0 / scale
+    a_row = np.float32(1.0 / (eye.lens * eye.high * scale))
     flat, flat_folds = slopes.slopes.reshape(-1), foam.folds.slopes.reshape(-1)
     is_white = begins < np.inf
     for y in range(first, last):
-        cover = min(1.0, max(0.0, (y + top + 0.5) - eye.y * scale + 0.5))
-        row = _row_of(y, top, scale, eye, slopes.sides, _MOST_LOOKS)
-        unseen = _unseen(row, slopes.lost)
-        for n in range(_FACES + 2):
-            shares[n] = mirrored(max(0.0, 1.0 - n / _FACES), math.sqrt(2.0 * unseen))
-        mist = sky.mist * row.far / (row.far + 400.0 * eye.high)
-        shines[:], whites[:] = np.float32(0.0), np.float32(0.0)
-        place = np.float32(aside), np.float32(step), np.float32(row.below), np.float32(eye.lens)
-        soft = _softened(row, foam.folds.lost)
-        for n in range(row.looks):
-            _look(n, row, slopes, flat, aside, step, eye, False, room)
-            _tilt(room.first, room.second, tilted)
-            _face(tilted, *place, facing)
-            _reflect(facing, shares, reflected)
-            _shine(tilted, facing, reflected, *place, way, np.float32(unseen + sky.wide), shines)
-            if is_white:
-                _look(n, row, foam.folds, flat_folds, aside, step, eye, True, room)
-                _whiten(room.first, room.second, room.third, np.float32(begins), soft, whites)
-        _colour(
-            shines,
-            whites,
-            row.looks,
-            np.float32(cover),
-            np.float32(mist),
-            foam.light,
-            sky,
-            picture,
-            y,
-        )
+        below = (y + top + 0.5) / scale - eye.y
+        _set_off(stood.near[y], a_row, whole.fars, whole.deeps)
+        x1 = 0
+        while x1 < width:
+            x0 = x1
+            if whole.fars[x0] <= np.float32(0.0):
+                x1 += 1
+                continue
+            number = reach_number(whole.fars[x0])
+            reach = reach_of(number, scale, eye, slopes.sides, _MOST_LOOKS, 2)
+            x1 = _end_of(reach, x0, whole.fars)
+            room = _part_of(whole, x0, x1)
+            room.shines[:], room.whites[:] = np.float32(0.0), np.float32(0.0)
+            along = Along((left + x0 + 0.5) / scale - eye.x, 1.0 / scale)
+            spread = np.float32(_unseen(reach, slopes.lost) + sky.wide)
+            place = (
+                np.float32(along.aside), np.float32(along.step), np.float32(below), np.float32(eye.lens),
+            )  # fmt: skip
+            for n in range(reach.looks):
+                _look(n, reach, slopes, flat, eye, along, False, room)
+                _tilt(room.first, room.second, room.tilted)
+                _face(room.tilted, *place, room.facing)
+                _reflect(room.facing, shares[number - nearest], room.reflected)
+                _shine(room.tilted, room.facing, room.reflected, *place, way, spread, room.shines)
+            laced = reach_of(number, scale, eye, foam.folds.sides, _MOST_LOOKS, 3)
+            soft = _softened(laced, foam.folds.lost)
+            for n in range(laced.looks if is_white else 0):
+                _look(n, laced, foam.folds, flat_folds, eye, along, True, room)
+                _whiten(room.first, room.second, room.third, np.float32(begins), soft, room.whites)
+            _colour(
+                room.shines, room.whites, np.float32(1.0 / reach.looks), np.float32(1.0 / laced.looks),
+                np.float32(y + 1), stood.tops[x0:x1], room.fars, np.float32(400.0 * eye.high),
+                foam.light, sky, picture[y, x0:x1],
+            )  # fmt: skip
 
 
 @compiled_along
 def _colour(
     shines: Field,
     whites: Field,
-    looks: int,
-    cover: np.float32,
-    mist: np.float32,
+    share: np.float32,
+    of_white: np.float32,
+    bottom: np.float32,
+    tops: Field,
+    fars: Field,
+    half_lost: np.float32,
     white: Colours,
     sky: Sky,
-    picture: Picture,
-    y: int,
+    row: Picture,
 ) -> None:
-    """The light of a row of the picture, from what has been added up for it in some looks."""
-    share, whole = np.float32(1.0 / looks), np.float32(looks)
-    hazy, part = cover * mist, cover * (np.float32(1.0) - mist) * share
+    """The light of a part of a row of the picture, from what has been added up for it: each look has its share."""
+    mists, zero, one = np.float32(sky.mist), np.float32(0.0), np.float32(1.0)
     low, high, body = _as_light(sky.low), _as_light(sky.high), _as_light(sky.body)
-    lamp, foam, found = _as_light(sky.lamp), _as_light(white), picture[y].reshape(-1)
+    lamp, foam, found = _as_light(sky.lamp), _as_light(white), row.reshape(-1)
     for x in range(np.uint64(whites.shape[0])):
-        mirrors, highs, glitters = shines[0, x], shines[1, x], shines[2, x]
-        within, of_foam = whole - mirrors, share * whites[x]
-        bare, covered = part * (np.float32(1.0) - of_foam), part * of_foam * whole
+        cover = min(one, max(zero, bottom - tops[x]))
+        mist = mists * fars[x] / (fars[x] + half_lost)
+        hazy, part, of_foam = cover * mist, cover * (one - mist), of_white * whites[x]
+        mirrors, highs, glitters = share * shines[0, x], share * shines[1, x], share * shines[2, x]
+        within, bare, covered = one - mirrors, part * (one - of_foam), part * of_foam
         lower = mirrors - highs
         red = low[0] * lower + high[0] * highs + body[0] * within + lamp[0] * glitters
         green = low[1] * lower + high[1] * highs + body[1] * within + lamp[1] * glitters
@@ -594,23 +545,37 @@ def _offset_rows(
     scale: float,
     slopes: Slopes,
     eye: Eye,
+    stood: Stood,
     offsets: Field,
 ) -> None:
-    width, room = offsets.shape[1], _room(offsets.shape[1])
-    tilted, flat = np.empty((2, width), np.float32), slopes.slopes.reshape(-1)
-    aside, step = (left + 0.5) / scale - eye.x, 1.0 / scale
+    width = offsets.shape[1]
+    whole = _room(width)
+    flat = slopes.slopes.reshape(-1)
+    a_row = np.float32(1.0 / (eye.lens * eye.high * scale))
     for y in range(first, last):
-        row = _row_of(y, top, scale, eye, slopes.sides, _LOOKS_AT_MOVES)
-        share = 1.0 / row.looks
-        for n in range(row.looks):
-            _look(n, row, slopes, flat, aside, step, eye, False, room)
-            _tilt(room.first, room.second, tilted)
-            for x in range(width):
-                dx = aside + x * step
-                sx, sz = float(tilted[0, x]), float(tilted[1, x])
-                # Twice as much as its way goes into the slope a ray is thrown back.
-                twice = 2.0 * (row.below + sx * dx + sz * eye.lens) / (1.0 + sx * sx + sz * sz)
-                gone = max(_LEAST_AHEAD * eye.lens, eye.lens - twice * sz)
-                across, up = (dx - twice * sx) / gone, (twice - row.below) / gone
-                offsets[y, x, 0] += np.float32(share * (eye.lens * across - dx))
-                offsets[y, x, 1] += np.float32(share * (row.below - eye.lens * up))
+        below = (y + top + 0.5) / scale - eye.y
+        _set_off(stood.near[y], a_row, whole.fars, whole.deeps)
+        x1 = 0
+        while x1 < width:
+            x0 = x1
+            if whole.fars[x0] <= np.float32(0.0):
+                x1 += 1
+                continue
+            number = reach_number(whole.fars[x0])
+            reach = reach_of(number, scale, eye, slopes.sides, _LOOKS_AT_MOVES, 2)
+            x1 = _end_of(reach, x0, whole.fars)
+            room = _part_of(whole, x0, x1)
+            along = Along((left + x0 + 0.5) / scale - eye.x, 1.0 / scale)
+            share = 1.0 / reach.looks
+            for n in range(reach.looks):
+                _look(n, reach, slopes, flat, eye, along, False, room)
+                _tilt(room.first, room.second, room.tilted)
+                for x in range(x1 - x0):
+                    dx = along.aside + x * along.step
+                    sx, sz = float(room.tilted[0, x]), float(room.tilted[1, x])
+                    # Twice as much as its way goes into the slope a ray is thrown back.
+                    twice = 2.0 * (below + sx * dx + sz * eye.lens) / (1.0 + sx * sx + sz * sz)
+                    gone = max(_LEAST_AHEAD * eye.lens, eye.lens - twice * sz)
+                    across, up = (dx - twice * sx) / gone, (twice - below) / gone
+                    offsets[y, x0 + x, 0] += np.float32(share * (eye.lens * across - dx))
+                    offsets[y, x0 + x, 1] += np.float32(share * (below - eye.lens * up))
