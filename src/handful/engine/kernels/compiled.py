@@ -18,6 +18,10 @@ from numba import config, njit
 from numba.core import event
 from numba.core.compiler_lock import global_compiler_lock
 
+from handful.engine.kernels import stamped
+
+stamped.use()
+
 F = TypeVar("F", bound=Callable[..., Any])
 
 _CORES = os.cpu_count() or 1

@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 
 from handful.engine.colour.transfer import Colour
 from handful.engine.kernels.drawing.lit import light_of
-from handful.engine.kernels.drawing.sea import Colours, Foam, Sky, draw_sea, foam_on, sea_offsets
-from handful.engine.kernels.drawing.sea import Water as Square
-from handful.engine.kernels.drawing.squares import Eye, Slopes, sizes_of
-from handful.engine.kernels.drawing.standing import heights_of
+from handful.engine.kernels.drawing.sea.draw import draw_sea, sea_offsets
+from handful.engine.kernels.drawing.sea.foam import Foam, foam_on
+from handful.engine.kernels.drawing.sea.light import Sky
+from handful.engine.kernels.drawing.sea.looks import Water as Square
+from handful.engine.kernels.drawing.sea.squares import THIRD, Colours, Eye, Slopes, sizes_of
+from handful.engine.kernels.drawing.sea.standing import heights_of
 from handful.engine.kernels.fluid.water import Sea, finely, folds_at, slopes_of, summed, waves_at
 from handful.engine.kinds import At, Others, Planned, Planning, Source, clockwise, register, setting
 from handful.engine.picture import PictureKind, Tile
@@ -38,7 +40,7 @@ class Water(Source):
     """Open water seen from above it: waves that mirror the sky and let a lamp or the moon glitter, out to
     the horizon. They run at their true pace.
 
-    Its waves are slopes: they do not hide one another, so they had better be lower than the eye is high.
+    They stand up, and hide what is behind them: whoever is as low as they are high sees crests above the horizon.
     """
 
     family = "water"
@@ -192,7 +194,8 @@ class _Waves(NamedTuple):
 
     def next(self, at: At, *before: Tile) -> Square:
         heights, tilted = waves_at(self.sea, self.seconds, at.key("water", self.seed))
-        return Square(sizes_of(slopes_of(tilted)), heights_of(summed(heights).real))
+        ripples = math.exp(-((self.sea.finest / (THIRD * self.sea.longest)) ** 2))
+        return Square(sizes_of(slopes_of(tilted)), heights_of(summed(heights).real), ripples)
 
 
 class _White(NamedTuple):

@@ -11,15 +11,16 @@ from numpy.typing import NDArray
 from handful.engine.kernels.compiled import compiled, compiled_along
 
 Field = NDArray[np.float32]
+Colours = tuple[float, float, float]
 
 SECOND, TURNED = 0.271, 1.1
 """The waves are laid a second time so much smaller, and turned by so much, so that nothing repeats."""
 
 THIRD, TURNED_ON = 0.047, 2.3
-"""And foam a third time."""
+"""And ripples and foam a third time."""
 
 FIRST_STRONG, SECOND_STRONG = 0.8, 0.6
-"""How strong each is: their squares are 1."""
+"""How strong each is where there are no ripples: their squares are 1."""
 
 _REACHES = 4
 """What is so far off, and up to twice as far, is seen in so many sizes at the most."""
@@ -187,20 +188,18 @@ def find(
 
 
 @compiled
-def take(flat: Field, side: int, firsts: NDArray[np.int32], behind: Field, taken: Field) -> None:
-    """The two slopes `(2, W)` straight between the four places about each px."""
+def take(flat: Field, side: int, firsts: NDArray[np.int32], behind: Field, pairs: Field) -> None:
+    """The two slopes straight between the four places about each px, one after the other `(2 W,)`."""
     one, two, three, below = np.uint64(1), np.uint64(2), np.uint64(3), np.uint64(2 * (side + 1))
     for x in range(firsts.shape[0]):
-        i = np.uint64(firsts[x]) * two
+        i, k = np.uint64(firsts[x]) * two, np.uint64(x) * two
         j = i + below
         s, t = behind[0, x], behind[1, x]
-        a, b = (
-            flat[i] + t * (flat[j] - flat[i]),
-            flat[i + one] + t * (flat[j + one] - flat[i + one]),
-        )
+        a = flat[i] + t * (flat[j] - flat[i])
+        b = flat[i + one] + t * (flat[j + one] - flat[i + one])
         c = flat[i + two] + t * (flat[j + two] - flat[i + two])
         d = flat[i + three] + t * (flat[j + three] - flat[i + three])
-        taken[0, x], taken[1, x] = a + s * (c - a), b + s * (d - b)
+        pairs[k], pairs[k + one] = a + s * (c - a), b + s * (d - b)
 
 
 @compiled

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from handful.engine.kernels.compiled import compiled, in_bands
-from handful.engine.kernels.drawing.squares import (
+from handful.engine.kernels.drawing.sea.squares import (
     FIRST_STRONG,
     SECOND,
     SECOND_STRONG,
