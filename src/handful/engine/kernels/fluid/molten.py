@@ -3,9 +3,8 @@
 It creeps as a film whose mean speed goes with the square of how thick it stands: Huppert, "The propagation
 of two-dimensional and axisymmetric viscous gravity currents over a rigid horizontal surface", Journal of
 Fluid Mechanics 121, 1982, and "Flow and instability of a viscous current down a slope", Nature 300, 1982.
-It levels out in stages that reach as far as the square of how many they are: Meyer, Balsara and Aslam, "A stabilized
-Runge-Kutta-Legendre method for explicit super-time-stepping of parabolic and mixed equations", Journal of
-Computational Physics 257, 2014. Lengths are in cells.
+Where it levels out by more than goes step by step, it does by lines down and lines across in turn, each solved at once:
+Yanenko, "The Method of Fractional Steps", 1971. Lengths are in cells.
 """
 
 from __future__ import annotations
@@ -14,8 +13,8 @@ import math
 from functools import lru_cache
 from typing import NamedTuple
 
+import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from handful.engine.kernels.chance.waves import Number
 from handful.engine.kernels.compiled import (
@@ -29,14 +28,17 @@ from handful.engine.kernels.fluid.grid import Carried, Field
 from handful.engine.kernels.fluid.skin import CORE, DRY, SKIN
 
 _MOST_OUT = 0.15
-"""What goes through a side of a cell in a plain step, of what stands in it: all four together empty none."""
+"""What goes through a side of a cell in a step, of what stands in it: all four together empty none."""
 
-_MOST_IN_A_STAGE = 0.24
-"""The same in the first of several stages: at a quarter they would be just stable."""
+_MOST_STEPS, _MOST_LEVELLING = 24, 4
+"""In so many steps it is drawn, and in so many of them it levels out as well."""
 
-_MOST_STEPS = 24
-_MOST_LEVELLED = _MOST_OUT * _MOST_STEPS
-"""What goes through a side of a cell, of the difference of what stands on both."""
+_TIMES, _TIMES_AT_ONCE, _AT_ONCE = 4, 2, 8.0
+"""So often it levels out by lines; and where more than the last would go through a side of a cell, of how much higher it
+stands, as it is level at once anyhow. Each time it comes a cell farther over what is dry; where nothing is, once will do."""
+
+_MOST_ALONG_LINES = 64.0
+"""What goes through a side each time at the most: what is more could not be told to a part of it."""
 
 _LEAST_ROWS = 48
 _OVER_THE_MEAN = 1.5
@@ -81,71 +83,153 @@ def creep(
     """How thick it stands `(R, C)` so many seconds later, with so much poured on it meanwhile; and how fast its
     surface went, across `(R, C + 1)` and down `(R + 1, C)`, in cells a second.
 
-    It is drawn down in as many steps as the thickest of it needs, but no more than 24, and then levels out in at most
-    five stages, which reach as far as 24 steps: what would need more goes no faster than they can follow. Where that
-    leaves less than nothing, as it may round a lone peak, it does both step by step instead.
+    It is drawn down in as many steps as the thickest of it needs, but no more than 24: what would need more goes no faster
+    than they can follow. It levels out in the same steps or, where four are not enough, by lines in between.
     """
     thick = thick + poured
     high = float(thick.max())
     draws = seconds * how.runs * max(abs(how.across), abs(how.down)) * high**2
     levels_out = seconds * how.runs * how.flat * high**3
-    for stages in (_quick_stages(draws, levels_out), _plain_stages(max(draws, levels_out))):
-        went = np.zeros_like(sides[0]), np.zeros_like(sides[1])
-        later = np.empty_like(thick)
-        in_bands(
-            _creep_rows, len(thick), thick, levels, *sides, how, np.float32(seconds), stages, *went, later,
-            band=max(_LEAST_ROWS, even_share(len(thick))),
-        )  # fmt: skip
-        if later.min() >= -_ROUNDED * high:
-            break
-    later *= later > 0
+    went = np.zeros_like(sides[0]), np.zeros_like(sides[1])
+    if levels_out <= _MOST_OUT * _MOST_LEVELLING:
+        steps = min(_MOST_STEPS, math.ceil(max(draws, levels_out) / _MOST_OUT))
+        thick = _drawn(thick, levels, sides, how, seconds, steps, went)
+    else:
+        is_calm = draws == 0 and thick.min() > DRY
+        times = _TIMES if levels_out < _AT_ONCE else 1 if is_calm else _TIMES_AT_ONCE
+        lines = _Lines(thick, levels, sides, how, seconds / times, went)
+        steps = math.ceil(min(_MOST_STEPS, draws / _MOST_OUT) / times)
+        level = how._replace(flat=0.0)
+        for _ in range(times):
+            thick = _drawn(thick, levels, sides, level, seconds / times, steps, went)
+            lines.level(thick)
+        lines.count()
     rows, faster = len(thick) + 1, np.float32(_OVER_THE_MEAN / seconds)
-    in_bands(_speed_rows, rows, later, faster, *went, band=worth_a_hand(*later.shape))
-    return later, *went
+    in_bands(_speed_rows, rows, thick, faster, *went, band=worth_a_hand(*thick.shape))
+    return thick, *went
 
 
-_ROUNDED = 1e-5
-"""How far below nothing, of what stands highest, is taken for nothing."""
+def _drawn(
+    thick: Field,
+    levels: Carried,
+    sides: tuple[Field, Field],
+    how: Creeping,
+    seconds: float,
+    steps: int,
+    went: tuple[Field, Field],
+) -> Field:
+    """How thick it stands after so many steps; adds what went through sides."""
+    if not steps:
+        return thick
+    later = np.empty_like(thick)
+    in_bands(
+        _creep_rows, len(thick), thick, levels, *sides, how, np.float32(seconds / steps), steps, *went,
+        later, band=max(_LEAST_ROWS, even_share(len(thick))),
+    )  # fmt: skip
+    return later
 
 
-def _plain_stages(needs: float) -> NDArray[np.float32]:
-    """Of each step `(N, 4)`: how much it goes on as the last one changed it; which parts of the time it is drawn for and
-    levels out in; and how often what goes through sides in it goes in all."""
-    steps = min(_MOST_STEPS, max(1, math.ceil(needs / _MOST_OUT)))
-    return np.tile(np.array([0, 1 / steps, 1 / steps, 1], np.float32), (steps, 1))
+class _Lines:
+    """Levels out what stands in columns, and in rows as columns of the same turned over; and counts what goes through
+    sides."""
+
+    def __init__(
+        self,
+        thick: Field,
+        levels: Carried,
+        sides: tuple[Field, Field],
+        how: Creeping,
+        seconds: float,
+        went: tuple[Field, Field],
+    ) -> None:
+        runs = np.empty_like(thick)
+        in_bands(_run_rows, len(thick), levels, how, runs, band=worth_a_hand(*thick.shape))
+        self._by = np.float32(how.flat * seconds)
+        self._down = runs, sides[1], went[1]
+        self._across = (
+            cv2.transpose(runs), cv2.transpose(sides[0]),
+            np.zeros(went[0].shape[::-1], np.float32),
+        )  # fmt: skip
+        self._turned = np.empty(thick.shape[::-1], np.float32)
+        self._went = went[0]
+
+    def level(self, thick: Field) -> None:
+        """Once: changes `thick`."""
+        self._level(thick, self._down)
+        cv2.transpose(thick, self._turned)
+        self._level(self._turned, self._across)
+        cv2.transpose(self._turned, thick)
+
+    def count(self) -> None:
+        """Add what went through sides across to the rest."""
+        self._went += cv2.transpose(self._across[2])
+
+    def _level(self, thick: Field, about: tuple[Field, Field, Field]) -> None:
+        runs, opened, through = about
+        in_bands(
+            _level_lines,
+            thick.shape[1],
+            thick,
+            runs,
+            opened,
+            self._by,
+            through,
+            band=worth_a_hand(*thick.shape[::-1]),
+        )
 
 
-def _quick_stages(draws: float, levels_out: float) -> NDArray[np.float32]:
-    """The same, of steps in which it is only drawn, and then of stages in which it only levels out."""
-    drawn = _plain_stages(draws)
-    drawn[:, 2] = 0
-    needed = min(_MOST_LEVELLED, levels_out) / _MOST_IN_A_STAGE
-    count = math.ceil((math.sqrt(1 + 8 * needed) - 1) / 2)
-    levelling = np.zeros((count, 4), np.float32)
-    for n, stage in enumerate(levelling, 1):
-        stage[:] = (n - 1) / n, 0, (2 * n - 1) / n * 2 / (count**2 + count), 1
-    for stage, after in zip(levelling[-2::-1], levelling[:0:-1], strict=True):
-        stage[3] += after[0] * after[3]
-    return np.concatenate([drawn if draws > 0 else drawn[:0], levelling])
+@compiled_along
+def _run_rows(first: int, last: int, levels: Carried, how: Creeping, runs: Field) -> None:
+    for j in range(first, last):
+        _run(levels, j, how, runs, j)
 
 
-class _Stage(NamedTuple):
-    """How far it goes in a stage: as it is drawn across and down, and as it levels out, at most how far; how much it goes
-    on as the last one changed it; and how often what goes through sides in it goes in all."""
+@compiled_along
+def _level_lines(
+    first: int, last: int, thick: Field, runs: Field, opened: Field, by: Number, through: Field
+) -> None:
+    """Level columns out at once: what goes through each side is what is higher above it than below it afterwards, times
+    what goes there by how thick it stood. Gauss's elimination, downwards and back."""
+    rows, width, begin = thick.shape[0], np.uint64(last - first), np.uint64(first)
+    goes, on = np.zeros((rows + 1, width), np.float32), np.zeros((rows + 1, width), np.float32)
+    stands = np.zeros((rows + 1, width), np.float32)
+    zero, one, most = np.float32(0.0), np.float32(1.0), np.float32(_MOST_ALONG_LINES)
+    quarter = np.float32(0.25) * by
+    for j in range(1, rows):
+        for i in range(width):
+            p, q = thick[j - 1, begin + i], thick[j, begin + i]
+            both = (runs[j - 1, begin + i] + runs[j, begin + i]) * (p * p * p + q * q * q)
+            goes[j, i] = opened[j, begin + i] * min(most, quarter * both)
+    for j in range(rows):
+        for i in range(width):
+            above, below = goes[j, i], goes[j + 1, i]
+            share = one / (one + below + above * (one - on[j, i]))
+            on[j + 1, i] = below * share
+            stands[j + 1, i] = (thick[j, begin + i] + above * stands[j, i]) * share
+    for j in range(rows - 1, 0, -1):
+        for i in range(width):
+            stands[j, i] += on[j, i] * stands[j + 1, i]
+            goes[j, i] *= stands[j, i] - stands[j + 1, i]
+    for j in range(rows):
+        for i in range(width):
+            through[j, begin + i] += goes[j, i]
+            stood = thick[j, begin + i] + (goes[j, i] - goes[j + 1, i])
+            thick[j, begin + i] = max(zero, stood)
+
+
+class _Step(NamedTuple):
+    """How far it goes in a step: as it is drawn across and down, and as it levels out."""
 
     across: Number
     down: Number
     levels: Number
-    most: Number
-    goes_on: Number
-    counts: Number
 
 
 @compiled_along
-def _passes(p: Number, q: Number, runs: Number, draws: Number, stage: _Stage) -> Number:
-    """How much goes in a stage from what stands `p` thick to what stands `q` beside it, of what both together run."""
+def _passes(p: Number, q: Number, runs: Number, draws: Number, step: _Step) -> Number:
+    """How much goes in a step from what stands `p` thick to what stands `q` beside it, of what both together run."""
     half, most = np.float32(0.5), np.float32(_MOST_OUT)
-    level = min(half * half * stage.levels * runs * (p * p * abs(p) + q * q * abs(q)), stage.most)
+    level = half * half * step.levels * runs * (p * p * p + q * q * q)
     up = p if draws > np.float32(0.0) else q
     drawn = min(max(half * draws * runs * up * up, -most), most)
     return level * (p - q) + drawn * up
@@ -162,26 +246,24 @@ def _leaves(p: Number, runs: Number, draws: Number) -> Number:
 
 @compiled_along
 def _pass_across(
-    film: Field, runs: Field, k: int, opened: Field, j: int, stage: _Stage, through: Field
+    film: Field, runs: Field, k: int, opened: Field, j: int, step: _Step, through: Field
 ) -> None:
     """How much goes through the sides of the cells of row `k`, which is the grid's row `j`."""
     last = film.shape[1] - 1
     for i in range(np.uint64(last)):
-        passes = _passes(
-            film[k, i], film[k, i + 1], runs[k, i] + runs[k, i + 1], stage.across, stage
-        )
+        passes = _passes(film[k, i], film[k, i + 1], runs[k, i] + runs[k, i + 1], step.across, step)
         through[i + 1] = opened[j, i + 1] * passes
-    through[0] = -opened[j, 0] * _leaves(film[k, 0], runs[k, 0], -stage.across)
-    through[last + 1] = opened[j, last + 1] * _leaves(film[k, last], runs[k, last], stage.across)
+    through[0] = -opened[j, 0] * _leaves(film[k, 0], runs[k, 0], -step.across)
+    through[last + 1] = opened[j, last + 1] * _leaves(film[k, last], runs[k, last], step.across)
 
 
 @compiled_along
 def _pass_down(
-    film: Field, runs: Field, k: int, opened: Field, j: int, stage: _Stage, through: Field, at: int
+    film: Field, runs: Field, k: int, opened: Field, j: int, step: _Step, through: Field, at: int
 ) -> None:
     """How much goes through the tops of the cells of row `k`, which is the grid's row `j`, from the row above it."""
     for i in range(np.uint64(film.shape[1])):
-        passes = _passes(film[k - 1, i], film[k, i], runs[k - 1, i] + runs[k, i], stage.down, stage)
+        passes = _passes(film[k - 1, i], film[k, i], runs[k - 1, i] + runs[k, i], step.down, step)
         through[at, i] = opened[j, i] * passes
 
 
@@ -203,29 +285,20 @@ def _leave(
 
 
 @compiled_along
-def _stand(
-    film: Field, k: int, across: Field, down: Field, above: int, stage: _Stage, later: Field
-) -> None:
-    """What stands in a row after a stage, written over what stood a stage before the last."""
+def _stand(film: Field, k: int, across: Field, down: Field, above: int, later: Field) -> None:
+    """What stands in a row after a step."""
     for i in range(np.uint64(film.shape[1])):
-        stood = film[k, i] + stage.goes_on * (film[k, i] - later[k, i])
-        later[k, i] = stood + (across[i] - across[i + 1] + down[above, i] - down[1 - above, i])
+        later[k, i] = film[k, i] + (across[i] - across[i + 1] + down[above, i] - down[1 - above, i])
 
 
 @compiled_along
 def _count(
-    across: Field,
-    down: Field,
-    above: int,
-    counts: Number,
-    went_across: Field,
-    went_down: Field,
-    j: int,
+    across: Field, down: Field, above: int, went_across: Field, went_down: Field, j: int
 ) -> None:
     for i in range(np.uint64(went_across.shape[1])):
-        went_across[j, i] += counts * across[i]
+        went_across[j, i] += across[i]
     for i in range(np.uint64(went_down.shape[1])):
-        went_down[j, i] += counts * down[above, i]
+        went_down[j, i] += down[above, i]
 
 
 @compiled_along
@@ -248,48 +321,42 @@ def _creep_rows(
     open_across: Field,
     open_down: Field,
     how: Creeping,
-    seconds: Number,
-    stages: NDArray[np.float32],
+    lasts: Number,
+    steps: int,
     went_across: Field,
     went_down: Field,
     later: Field,
 ) -> None:
-    """How thick it stands on some rows after some stages: with as many rows about them as those reach, and one less
-    at each stage, they need nothing from whoever goes through the others."""
+    """How thick it stands on some rows after some steps: with as many rows about them as those are, and one less at
+    each, they need nothing from whoever goes through the others."""
     rows, columns = thick.shape
     one = np.float32(1.0)
-    over, below = max(0, first - len(stages)), min(rows, last + len(stages))
+    over, below = max(0, first - steps), min(rows, last + steps)
     now = thick[over:below].copy()
     then, runs = now.copy(), np.empty_like(now)
     for j in range(over, below):
         _run(levels, j, how, runs, j - over)
     across, down = np.zeros(columns + 1, np.float32), np.zeros((2, columns), np.float32)
-    for n in range(len(stages)):
-        lasts, levelled = seconds * stages[n, 1], stages[n, 2]
-        stage = _Stage(
-            np.float32(how.across) * lasts,
-            np.float32(how.down) * lasts,
-            np.float32(how.flat) * seconds * levelled,
-            np.float32(_MOST_LEVELLED) * levelled,
-            stages[n, 0],
-            stages[n, 3],
-        )
-        reach = len(stages) - 1 - n
+    step = _Step(
+        np.float32(how.across) * lasts, np.float32(how.down) * lasts, np.float32(how.flat) * lasts
+    )
+    for n in range(steps):
+        reach = steps - 1 - n
         begin, end = max(0, first - reach), min(rows, last + reach)
         for j in range(begin, end):
             k, above = j - over, j & 1
             if j == 0:
-                _leave(now, runs, k, open_down, j, -one, stage.down, down, above)
+                _leave(now, runs, k, open_down, j, -one, step.down, down, above)
             elif j == begin:
-                _pass_down(now, runs, k, open_down, j, stage, down, above)
+                _pass_down(now, runs, k, open_down, j, step, down, above)
             if j + 1 < rows:
-                _pass_down(now, runs, k + 1, open_down, j + 1, stage, down, 1 - above)
+                _pass_down(now, runs, k + 1, open_down, j + 1, step, down, 1 - above)
             else:
-                _leave(now, runs, k, open_down, rows, one, stage.down, down, 1 - above)
-            _pass_across(now, runs, k, open_across, j, stage, across)
-            _stand(now, k, across, down, above, stage, then)
+                _leave(now, runs, k, open_down, rows, one, step.down, down, 1 - above)
+            _pass_across(now, runs, k, open_across, j, step, across)
+            _stand(now, k, across, down, above, then)
             if first <= j < last:
-                _count(across, down, above, stage.counts, went_across, went_down, j)
+                _count(across, down, above, went_across, went_down, j)
         now, then = then, now
     later[first:last] = now[first - over : last - over]
 

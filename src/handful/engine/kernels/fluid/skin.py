@@ -77,9 +77,6 @@ def fare(
 _REACHES = 2
 """How far from where something stands what it carries reaches where nothing does."""
 
-_NEAR = 2
-"""What goes no farther goes no more than a cell."""
-
 
 @compiled_along
 def _fare_rows(
@@ -136,10 +133,10 @@ def _fare_rows(
         if max(0, first - returns) <= i < min(rows, last + returns):
             came = whence[i & mask]
             flow_of_cells(across, down, i, room)
-            if goes > _NEAR:
-                before(across, down, i, half, half, seconds, room, came)
-            else:
+            if _is_near(room, seconds):
                 _just_before(across, down, i, seconds, room, came)
+            else:
+                before(across, down, i, half, half, seconds, room, came)
             square(came[0], came[1], zero, zero, thick.shape, mask, room)
             gather(worn, room, thrown[i & mask])
             if i & mask == 0:
@@ -154,6 +151,16 @@ def _fare_rows(
             square(came[0], came[1], zero, zero, thick.shape, mask, room)
             stood, once = worn[i & mask], thrown[i & mask]
             hold(worn, stood, rows, came, room.squares, once, again, fared[i])
+
+
+@compiled_along
+def _is_near(room: Room, seconds: Number) -> bool:
+    """Whether nothing in a row goes more than a cell."""
+    one, farther = np.float32(1.0), np.int32(0)
+    for i in range(np.uint64(room.across.shape[0])):
+        is_farther = abs(room.across[i]) * seconds > one or abs(room.down[i]) * seconds > one
+        farther += np.int32(is_farther)
+    return farther == 0
 
 
 @compiled_along
