@@ -149,6 +149,20 @@ class Goes(TestCase):
         self.assertLessEqual(float(spot.max()), float(begun.max()))
         self.assertGreaterEqual(float(spot.min()), 0)
 
+    def test_far_in_one_step(self) -> None:
+        """What goes some cells down through a flow that waves across comes from where that took it: in closed form, to three
+        quarters of a cell in the mean. As the flow changes at the place itself it would come from a cell elsewhere."""
+        wave, goes, falls = 2 * math.pi / 16, 6.0, 3.0
+        y = np.arange(48) + 0.5
+        across = np.tile(goes * np.sin(wave * y), (33, 1)).T.astype(np.float32).copy()
+        down = np.full((49, 32), falls, np.float32)
+        levels = hot(48, 32)
+        levels[..., TORN] = np.arange(32)
+        whence = self.gone(levels, (across, down), 1.0)[8:-8, 10:22, TORN]
+        gone = goes / (wave * falls) * (np.cos(wave * (y - falls)) - np.cos(wave * y))
+        wanted = np.arange(10, 22) - gone[8:-8, None]
+        self.assertLess(float(np.abs(whence - wanted).mean()), 0.75)
+
     def test_just_before(self) -> None:
         """Closed forms: back round the middle of a plate that turns, and out of a flow that draws in as it spreads, to the
         third order of how far it went."""
