@@ -31,6 +31,8 @@ from handful.engine.kernels.drawing.sea.standing import Heights, heights_of, men
 from handful.engine.picture import Region
 
 SIDE = 16.0
+Places = NDArray[np.floating]
+
 REGION = Region(-40, 130, 360, 420)
 HORIZON = 100.0
 
@@ -46,10 +48,10 @@ def eye(high: float) -> Eye:
     return Eye(150.0, HORIZON, 600.0, high, SIDE)
 
 
-def lifts(heights: NDArray[np.float32], x: NDArray, z: NDArray) -> NDArray:
+def lifts(heights: NDArray[np.float32], x: Places, z: Places) -> Places:
     """How high both layers together are at places, in metres aside and ahead."""
 
-    def at(small: float, turned: float) -> NDArray:
+    def at(small: float, turned: float) -> Places:
         by = len(heights) / (SIDE * small)
         u = (x * math.cos(turned) - z * math.sin(turned)) * by - 0.5
         v = (x * math.sin(turned) + z * math.cos(turned)) * by - 0.5
@@ -59,8 +61,8 @@ def lifts(heights: NDArray[np.float32], x: NDArray, z: NDArray) -> NDArray:
 
 
 def seen(
-    heights: NDArray[np.float32], of: Eye, column: float, rows: NDArray[np.float64]
-) -> tuple[NDArray[np.float64], float]:
+    heights: NDArray[np.float32], of: Eye, column: float, rows: Places
+) -> tuple[Places, float]:
     """How far off what is seen at rows of a column is (0 above all), and how high up the column the highest crest is."""
     z = np.geomspace(0.3, 200, 60_000)
     high = lifts(heights, z * (column - of.x) / of.lens, z)
@@ -108,7 +110,7 @@ class Seen(TestCase):
         np.testing.assert_allclose(
             np.array(found)[is_higher], np.array(rising)[is_higher], rtol=0.06
         )
-        for x in np.flatnonzero(stood.tops < HORIZON - above.top):
+        for x in np.flatnonzero(stood.tops < HORIZON - above.top).tolist():
             first = math.floor(stood.tops[x])
             self.assertGreater(float(stood.near[first, x]), 0)
             self.assertEqual(float(stood.near[: max(0, first), x].max(initial=0)), 0)
@@ -152,7 +154,7 @@ class Edges(TestCase):
             """Water that is dark near by and the brighter, the farther off it is."""
             region = Region(*(int(side * scale) for side in REGION))
             stood = stood_up(heights, of, scale, region)
-            picture = (1 / stood.near)[..., None].copy()
+            picture = np.float32(1) / stood.near[..., None]
             if is_mended:
                 mend_cuts(picture, stood)
             return picture

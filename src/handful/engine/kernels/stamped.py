@@ -58,13 +58,13 @@ class _Stamped:
         return _stamp_of(self._py_file)
 
 
-class InChosenFolder(_Stamped, UserProvidedCacheLocator):  # type: ignore[misc]
+class InChosenFolder(_Stamped, UserProvidedCacheLocator):
     """Kept in the folder that the environment names."""
 
 
-class BesideSource(_Stamped, InTreeCacheLocator):  # type: ignore[misc]
+class BesideSource(_Stamped, InTreeCacheLocator):
     """Kept beside the source, if that may be written."""
 
 
-class OfUser(_Stamped, UserWideCacheLocator):  # type: ignore[misc]
+class OfUser(_Stamped, UserWideCacheLocator):
     """Kept among the files of whoever runs it."""

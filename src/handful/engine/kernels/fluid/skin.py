@@ -160,7 +160,7 @@ def _is_near(room: Room, seconds: Number) -> bool:
     for i in range(np.uint64(room.across.shape[0])):
         is_farther = abs(room.across[i]) * seconds > one or abs(room.down[i]) * seconds > one
         farther += np.int32(is_farther)
-    return farther == 0
+    return bool(farther == 0)
 
 
 @compiled_along
