@@ -20,7 +20,6 @@ from handful.engine.kernels.drawing.sea.light import (
 from handful.engine.kernels.drawing.sea.looks import (
     Water,
     Waves,
-    end_of,
     look,
     look_at_waves,
     part_of,
@@ -29,7 +28,14 @@ from handful.engine.kernels.drawing.sea.looks import (
     unseen,
     waves_of,
 )
-from handful.engine.kernels.drawing.sea.squares import Along, Eye, Field, reach_number, reach_of
+from handful.engine.kernels.drawing.sea.squares import (
+    Along,
+    Eye,
+    Field,
+    parts_in,
+    reach_number,
+    reach_of,
+)
 from handful.engine.kernels.drawing.sea.standing import (
     LEAST_BELOW,
     Stood,
@@ -126,7 +132,7 @@ def _sea_rows(
     picture: Picture,
 ) -> None:
     width = picture.shape[1]
-    whole = room_for(width)
+    whole, parts = room_for(width), np.empty((width, 3), np.int64)
     way = np.float32(sky.way[0]), np.float32(sky.way[1]), np.float32(sky.way[2])
     a_row = np.float32(1.0 / (eye.lens * eye.high * scale))
     flat, flat_folds = waves.slopes.slopes.reshape(-1), foam.folds.slopes.reshape(-1)
@@ -134,15 +140,9 @@ def _sea_rows(
     for y in range(first, last):
         below = (y + top + 0.5) / scale - eye.y
         set_off(stood.near[y], a_row, whole.fars, whole.deeps)
-        x1 = 0
-        while x1 < width:
-            x0 = x1
-            if whole.fars[x0] <= np.float32(0.0):
-                x1 += 1
-                continue
-            number = reach_number(whole.fars[x0])
+        for n in range(parts_in(whole.fars, parts)):
+            x0, x1, number = parts[n]
             reach = reach_of(number, scale, eye, waves.slopes.sides, _MOST_LOOKS, 2)
-            x1 = end_of(reach, x0, whole.fars)
             room = part_of(whole, x0, x1)
             room.shines[:], room.whites[:] = np.float32(0.0), np.float32(0.0)
             along = Along((left + x0 + 0.5) / scale - eye.x, 1.0 / scale)
@@ -150,15 +150,15 @@ def _sea_rows(
             place = (
                 np.float32(along.aside), np.float32(along.step), np.float32(below), np.float32(eye.lens),
             )  # fmt: skip
-            for n in range(reach.looks):
-                look_at_waves(n, reach, waves, flat, eye, along, room)
+            for k in range(reach.looks):
+                look_at_waves(k, reach, waves, flat, eye, along, room)
                 face(room.tilted, *place, room.facing)
                 reflect(room.facing, shares[number - nearest], room.reflected)
                 shine(room.tilted, room.facing, room.reflected, *place, way, spread, room.shines)
             laced = reach_of(number, scale, eye, foam.folds.sides, _MOST_LOOKS, 3)
             soft = softened(laced, foam.folds.lost)
-            for n in range(laced.looks if is_white else 0):
-                look(n, laced, foam.folds, flat_folds, eye, along, True, room)
+            for k in range(laced.looks if is_white else 0):
+                look(k, laced, foam.folds, flat_folds, eye, along, True, room)
                 whiten(room.first, room.second, room.third, np.float32(begins), soft, room.whites)
             lay_light(
                 room.shines, room.whites, np.float32(1.0 / reach.looks), np.float32(1.0 / laced.looks),
@@ -180,26 +180,20 @@ def _offset_rows(
     offsets: Field,
 ) -> None:
     width = offsets.shape[1]
-    whole = room_for(width)
+    whole, parts = room_for(width), np.empty((width, 3), np.int64)
     flat = waves.slopes.slopes.reshape(-1)
     a_row = np.float32(1.0 / (eye.lens * eye.high * scale))
     for y in range(first, last):
         below = (y + top + 0.5) / scale - eye.y
         set_off(stood.near[y], a_row, whole.fars, whole.deeps)
-        x1 = 0
-        while x1 < width:
-            x0 = x1
-            if whole.fars[x0] <= np.float32(0.0):
-                x1 += 1
-                continue
-            number = reach_number(whole.fars[x0])
+        for n in range(parts_in(whole.fars, parts)):
+            x0, x1, number = parts[n]
             reach = reach_of(number, scale, eye, waves.slopes.sides, _LOOKS_AT_MOVES, 2)
-            x1 = end_of(reach, x0, whole.fars)
             room = part_of(whole, x0, x1)
             along = Along((left + x0 + 0.5) / scale - eye.x, 1.0 / scale)
             share = 1.0 / reach.looks
-            for n in range(reach.looks):
-                look_at_waves(n, reach, waves, flat, eye, along, room)
+            for k in range(reach.looks):
+                look_at_waves(k, reach, waves, flat, eye, along, room)
                 for x in range(x1 - x0):
                     dx = along.aside + x * along.step
                     sx, sz = float(room.tilted[0, x]), float(room.tilted[1, x])

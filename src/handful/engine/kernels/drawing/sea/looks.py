@@ -104,16 +104,6 @@ def set_off(near: Field, a_row: np.float32, fars: Field, deeps: Field) -> None:
 
 
 @compiled
-def end_of(reach: Reach, x0: int, fars: Field) -> int:
-    """The first px behind one along a row that is not in the same reach."""
-    nearest, farthest = np.float32(reach.nearest), np.float32(reach.farthest)
-    x = x0 + 1
-    while x < fars.shape[0] and nearest <= fars[x] < farthest:
-        x += 1
-    return x
-
-
-@compiled
 def part_of(room: Room, x0: int, x1: int) -> Room:
     """Room for a part of a row, of which it is known how far off it is."""
     n = x1 - x0

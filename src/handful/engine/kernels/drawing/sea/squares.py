@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -69,10 +70,8 @@ class Along(NamedTuple):
 
 
 class Reach(NamedTuple):
-    """How what is from so far off to so far is looked at: in how many looks, and in which sizes of its layers."""
+    """How what is about so far off is looked at: in how many looks, and in which sizes of its layers."""
 
-    nearest: float
-    farthest: float
     looks: int
     level: int
     level2: int
@@ -81,24 +80,33 @@ class Reach(NamedTuple):
 
 def sizes_of(slopes: Field) -> Slopes:
     """Slopes `(N, N, 2)` on a square that repeats, N a power of two, in sizes that halve."""
-    count = len(slopes).bit_length()
-    sides = len(slopes) >> np.arange(count)
-    starts = np.concatenate([[0], np.cumsum((sides + 1) ** 2)])
-    sizes, squares = np.empty((starts[-1], 2), np.float32), np.empty((count, 2))
-    last = slopes
-    for k in range(count):
-        to = sizes[starts[k] : starts[k + 1]].reshape(sides[k] + 1, -1, 2)
-        level = slopes
-        if k:
-            level = np.empty((sides[k], sides[k], 2), np.float32)
-            _halve_rows(0, int(sides[k]), last, level)
+    sizes, starts, levels = in_sizes(slopes, _halved)
+    squares = [[float(np.vdot(part, part)) / part.size for part in np.moveaxis(level, 2, 0)] for level in levels]  # fmt: skip
+    lost = np.maximum(0, np.array(squares[:1]) - squares).astype(np.float32)
+    return Slopes(sizes, starts, np.array([len(level) for level in levels]), lost)
+
+
+def in_sizes(
+    square: Field, halved: Callable[[Field], Field]
+) -> tuple[Field, NDArray[np.int64], list[Field]]:
+    """A square `(N, N, ...)`, N a power of two, and what is left of it halved again and again, one behind the other with their
+    first row and column once more at their ends; where each begins; and each as it is."""
+    levels = [square]
+    while len(levels[-1]) > 1:
+        levels.append(halved(levels[-1]))
+    starts = np.concatenate([[0], np.cumsum([(len(level) + 1) ** 2 for level in levels])])
+    sizes = np.empty((starts[-1], *square.shape[2:]), np.float32)
+    for level, start, end in zip(levels, starts, starts[1:], strict=False):
+        to = sizes[start:end].reshape(len(level) + 1, len(level) + 1, *square.shape[2:])
         to[:-1, :-1], to[-1, :-1] = level, level[0]
         to[:, -1] = to[:, 0]
-        squares[k] = [
-            float(np.vdot(part, part)) / part.size for part in (level[..., 0], level[..., 1])
-        ]
-        last = level
-    return Slopes(sizes, starts[:-1], sides, np.maximum(0, squares[0] - squares).astype(np.float32))
+    return sizes, starts[:-1], levels
+
+
+def _halved(finer: Field) -> Field:
+    level = np.empty((len(finer) // 2, len(finer) // 2, 2), np.float32)
+    _halve_rows(0, len(level), finer, level)
+    return level
 
 
 @compiled_along
@@ -123,6 +131,26 @@ def reach_number(far: float) -> int:
 
 
 @compiled
+def parts_in(fars: Field, parts: NDArray[np.int64]) -> int:
+    """How many parts of a row there are that lie in one reach each, where each begins and ends, and in which `(W, 3)`; what
+    is nowhere is in none."""
+    count, x, width = 0, 0, fars.shape[0]
+    while x < width:
+        if fars[x] <= np.float32(0.0):
+            x += 1
+            continue
+        number, begin = reach_number(fars[x]), x
+        nearest = np.float32(math.pow(2.0, number / _REACHES))
+        farthest = np.float32(math.pow(2.0, (number + 1) / _REACHES))
+        x += 1
+        while x < width and nearest <= fars[x] < farthest:
+            x += 1
+        parts[count, 0], parts[count, 1], parts[count, 2] = begin, x, number
+        count += 1
+    return count
+
+
+@compiled
 def reach_of(
     number: int, scale: float, eye: Eye, sides: NDArray[np.int64], most_looks: int, layers: int
 ) -> Reach:
@@ -137,10 +165,7 @@ def reach_of(
     sizes = [
         min(most, int(max(0.0, fine - math.log2(small)) + 0.5)) for small in (1.0, SECOND, THIRD)
     ]
-    return Reach(
-        math.pow(2.0, number / _REACHES), math.pow(2.0, (number + 1) / _REACHES), looks, sizes[0],
-        sizes[1], sizes[2],
-    )  # fmt: skip
+    return Reach(looks, sizes[0], sizes[1], sizes[2])
 
 
 @compiled_along

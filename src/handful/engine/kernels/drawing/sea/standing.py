@@ -27,6 +27,7 @@ from handful.engine.kernels.drawing.sea.squares import (
     Layer,
     add_taken,
     find,
+    in_sizes,
 )
 from handful.engine.picture import Region
 
@@ -72,19 +73,15 @@ class Stood(NamedTuple):
 
 def heights_of(heights: Field) -> Heights:
     """Heights `(N, N)` on a square that repeats, N a power of two, in sizes that halve."""
-    count = len(heights).bit_length()
-    sides = len(heights) >> np.arange(count)
-    starts = np.concatenate([[0], np.cumsum((sides + 1) ** 2)])
-    sizes = np.empty(starts[-1], np.float32)
-    level = heights
-    for k in range(count):
-        if k:
-            level = cv2.resize(level, (int(sides[k]),) * 2, interpolation=cv2.INTER_AREA)
-        to = sizes[starts[k] : starts[k + 1]].reshape(sides[k] + 1, -1)
-        to[:-1, :-1], to[-1, :-1] = level, level[0]
-        to[:, -1] = to[:, 0]
+    sizes, starts, levels = in_sizes(heights, _halved)
     highest = float(heights.max()) * (FIRST_STRONG + SECOND_STRONG * SECOND)
-    return Heights(sizes, starts[:-1], sides, max(0.0, highest))
+    return Heights(sizes, starts, np.array([len(level) for level in levels]), max(0.0, highest))
+
+
+def _halved(finer: Field) -> Field:
+    half = len(finer) // 2
+    level: Field = cv2.resize(finer, (half, half), interpolation=cv2.INTER_AREA)
+    return level.reshape(half, half)
 
 
 def rises(heights: Heights, eye: Eye) -> float:
