@@ -170,17 +170,41 @@ class Edges(TestCase):
 
 
 class Ripples(TestCase):
+    FLAT = Heights(np.zeros(1, np.float32), np.zeros(1, np.int64), np.ones(1, np.int64), 0.0)
+
+    def test_turned_as_they_are_laid(self) -> None:
+        """On an even slope waves, smaller ones and ripples slope as that does, each turned by its own angle: as complex
+        numbers."""
+        of = Eye(0.0, 0.0, 600.0, 2.0, SIDE)
+        for slope in (0.05 + 0j, 0.05j, -0.02 + 0.03j):
+            square = np.tile(np.array([slope.real, slope.imag], np.float32), (64, 64, 1))
+            for ripples in (0.0, 0.5, 1.0):
+                waves = waves_of(Water(sizes_of(square), self.FLAT, ripples))
+                reach = reach_of(reach_number(5.0), 1.0, of, waves.slopes.sides, 4, 2)
+                room = part_of(room_for(8), 0, 8)
+                room.fars[:], room.deeps[:] = 5, 0
+                flat = waves.slopes.slopes.reshape(-1)
+                look_at_waves(0, reach, waves, flat, of, Along(0.0, 1.0), room)
+                third = 0.33 * ripples
+                left = math.sqrt(1 - third**2)
+                wanted = sum(
+                    strong * slope * complex(math.cos(turned), -math.sin(turned))
+                    for strong, turned in ((0.8 * left, 0.0), (0.6 * left, 1.1), (third, 2.3))
+                )
+                found = room.tilted[0] + 1j * room.tilted[1]
+                with self.subTest(slope=slope, ripples=ripples):
+                    np.testing.assert_allclose(found, wanted, atol=1e-6)
+
     def test_as_steep_with_them(self) -> None:
         """What is seen of slopes, and what is told to be unseen, come to as much with ripples as without, near and far."""
         noise = np.random.default_rng(4).normal(0, 0.1, (128, 128, 2)).astype(np.float32)
         slopes = sizes_of(gaussian_filter(noise, (1.2, 1.2, 0), mode="wrap"))
-        flat = Heights(np.zeros(1, np.float32), np.zeros(1, np.int64), np.ones(1, np.int64), 0.0)
         of = Eye(0.0, 0.0, 2000.0, 300.0, SIDE)
         whole = float(slopes.lost[-1].sum()) / 2
         for far in (20.0, 90.0, 600.0):
             reach = reach_of(reach_number(far), 1.0, of, slopes.sides, 4, 2)
             for ripples in (0.0, 1.0):
-                waves = waves_of(Water(slopes, flat, ripples))
+                waves = waves_of(Water(slopes, self.FLAT, ripples))
                 room = part_of(room_for(4000), 0, 4000)
                 squares = []
                 for n in range(40):

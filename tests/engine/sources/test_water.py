@@ -146,26 +146,17 @@ class Moves(TestCase):
         eye = Eye(160.0, 70.0, 300.0, 2.0, 12.0)
         region = Region(0, 0, 320, 180)
         level = heights_of(np.zeros((64, 64), np.float32))
-        for slope, ripples in (
-            ((0.0, 0.0), 0.0), ((0.04, 0.0), 0.0), ((0.0, 0.05), 0.0), ((-0.02, 0.03), 0.0),
-            ((-0.02, 0.03), 1.0), ((0.0, -0.05), 0.5),
-        ):  # fmt: skip
+        for slope, ripples in (((0.0, 0.0), 0.0), ((0.04, 0.0), 0.0), ((0.0, 0.05), 0.0), ((-0.02, 0.03), 1.0)):  # fmt: skip
             square = np.broadcast_to(np.array(slope, np.float32), (64, 64, 2)).copy()
-            third = 0.33 * ripples
-            left = math.sqrt(1 - third**2)
-            tilt = sum(
-                strong * complex(*slope) * complex(math.cos(turned), -math.sin(turned))
-                for strong, turned in ((0.8 * left, 0.0), (0.6 * left, 1.1), (third, 2.3))
-            )
-            sx, sz = tilt.real, tilt.imag
-            water = Square(sizes_of(square), level, ripples)
-            found = sea_offsets(water, eye, 1.0, region)
+            turned = complex(*slope) * complex(math.cos(1.1), -math.sin(1.1))
+            sx, sz = 0.8 * np.array(slope) + 0.6 * np.array([turned.real, turned.imag])
+            found = sea_offsets(Square(sizes_of(square), level, ripples), eye, 1.0, region)
             normal = np.array([-sx, 1, -sz]) / math.sqrt(1 + sx * sx + sz * sz)
             for x, y in ((160, 100), (20, 150), (300, 90)):
                 ray = np.array([x + 0.5 - 160, -(y + 0.5 - 70), 300.0])
                 met = ray - 2 * (ray @ normal) * normal
                 wanted = 300 * met[:2] / met[2] - (ray[0], -ray[1])
-                with self.subTest(slope=slope, ripples=ripples, at=(x, y)):
+                with self.subTest(slope=slope, at=(x, y)):
                     moved = found.within(region)[y, x]
                     np.testing.assert_allclose(moved, (wanted[0], -wanted[1]), atol=0.02)
 

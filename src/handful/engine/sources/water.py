@@ -40,7 +40,8 @@ class Water(Source):
     """Open water seen from above it: waves that mirror the sky and let a lamp or the moon glitter, out to
     the horizon. They run at their true pace.
 
-    They stand up, and hide what is behind them: whoever is as low as they are high sees crests above the horizon.
+    They stand up, and hide what is behind them: whoever is as low as they are high sees crests above the horizon. How far they
+    move what is mirrored is told as if they hid nothing.
     """
 
     family = "water"

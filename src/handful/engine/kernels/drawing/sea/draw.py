@@ -73,16 +73,20 @@ def draw_sea(
 
 
 def sea_offsets(water: Water, eye: Eye, scale: float, region: Region) -> Tile:
-    """How far what is mirrored in that water from far off is moved by its waves `(H, W, 2)`, in px of the full size."""
-    shared, around = _covered(water, eye, scale, region)
+    """How far what is mirrored in that water from far off is moved by its waves `(H, W, 2)`, in px of the full size.
+
+    As if they did not hide one another, and without ripples: beside the edge of a crest it would change by hundreds of px,
+    and nothing could be bent by the mean of that.
+    """
+    level = Water(water.slopes, water.heights._replace(highest=0.0), 0.0)
+    shared, around = _covered(level, eye, scale, region)
     if shared.empty:
         return clear_tile(region, "offsets")
-    stood = stood_up(water.heights, eye, scale, around)
+    stood = stood_up(level.heights, eye, scale, around)
     offsets = np.zeros((around.height, around.width, 2), np.float32)
     in_bands(
-        _offset_rows, around.height, around.left, around.top, scale, waves_of(water), eye, stood, offsets,
+        _offset_rows, around.height, around.left, around.top, scale, waves_of(level), eye, stood, offsets
     )  # fmt: skip
-    mend_cuts(offsets, stood)
     return Tile(offsets[1:-1], shared)
 
 
@@ -188,7 +192,7 @@ def _offset_rows(
         set_off(stood.near[y], a_row, whole.fars, whole.deeps)
         for n in range(parts_in(whole.fars, parts)):
             x0, x1, number = parts[n]
-            reach = reach_of(number, scale, eye, waves.slopes.sides, _LOOKS_AT_MOVES, 2)
+            reach = reach_of(number, scale, eye, waves.slopes.sides, _LOOKS_AT_MOVES, 3)
             room = part_of(whole, x0, x1)
             along = Along((left + x0 + 0.5) / scale - eye.x, 1.0 / scale)
             share = 1.0 / reach.looks
