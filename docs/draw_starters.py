@@ -40,7 +40,7 @@ def main() -> None:
     if len(strips) % 2:
         strips.append(np.zeros_like(strips[0]))
     rows = [np.hstack(strips[i : i + 2]) for i in range(0, len(strips), 2)]
-    (ROOT / "docs" / "starters.jpg").write_bytes(as_jpeg(np.vstack(rows), 88))
+    (ROOT / "docs" / "starters.jpg").write_bytes(as_jpeg(np.vstack(rows), 84))
 
 
 def _pictures(recipe: Recipe) -> list[NDArray[np.uint8]]:
